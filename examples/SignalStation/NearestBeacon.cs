@@ -1,0 +1,13 @@
+using Tachyscope;
+
+/// <summary>Which beacon is nearest to a vessel: four ways, over charts of growing size.</summary>
+internal static class NearestBeacon
+{
+    public static Study Study => Tachyscope.Study
+        .Of("nearest beacon")
+        .Inputs("beacons", [16, 256, 4_096], count => Chart.Scatter(count, seed: 11))
+        .Baseline("scan", chart => chart.NearestByScan())
+        .Variant("order and take first", chart => chart.NearestByOrder())
+        .Variant("sweep by latitude", chart => chart.NearestBySweep())
+        .Variant("grid", chart => chart.NearestByGrid());
+}

@@ -1,0 +1,3 @@
+using Tachyscope;
+
+return await Studies.RunAsync(args, NearestBeacon.Study, LampSignals.Study, TideLevels.Study);

@@ -1,0 +1,49 @@
+using Tachyscope.Analysis.Statistics;
+
+namespace Tachyscope.Analysis.Contrasts;
+
+/// <summary>Turns an interval into a verdict.</summary>
+public static class Judge
+{
+    /// <summary>Smallest difference that is ever claimed, as a share.</summary>
+    public const double SmallestFloorShare = 0.001;
+
+    /// <summary>The least difference this measurement can claim: the outer end of the twin's interval, never below 0.1 %.</summary>
+    /// <param name="twinTimeRatio">The twin's time as a multiple of the baseline's.</param>
+    /// <returns>A share; infinity when the twin says nothing.</returns>
+    public static double FloorShare(Interval twinTimeRatio)
+    {
+        if (!twinTimeRatio.IsKnown || !twinTimeRatio.IsBounded)
+        {
+            return double.PositiveInfinity;
+        }
+
+        var outer = Math.Max(Math.Abs(Math.Log(twinTimeRatio.Lower)), Math.Abs(Math.Log(twinTimeRatio.Upper)));
+        return Math.Max(SmallestFloorShare, Math.Exp(outer) - 1);
+    }
+
+    /// <summary>What a ratio of times says.</summary>
+    /// <param name="timeRatio">A variant's time as a multiple of the baseline's.</param>
+    /// <param name="floorShare">The least difference that can be claimed.</param>
+    /// <param name="marginShare">The smallest difference that matters.</param>
+    /// <remarks>
+    /// "Same" is Schuirmann's two one-sided tests, 1987, at the level of the interval: the whole interval lies within the
+    /// margin. It is not claimed where twins differ by more than the margin.
+    /// </remarks>
+    public static Verdict Decide(Interval timeRatio, double floorShare, double marginShare)
+    {
+        if (!timeRatio.IsKnown || !timeRatio.IsBounded)
+        {
+            return Verdict.Unclear;
+        }
+
+        if (floorShare <= marginShare && timeRatio.Lower >= 1 / (1 + marginShare) && timeRatio.Upper <= 1 + marginShare)
+        {
+            return Verdict.Same;
+        }
+
+        return timeRatio.Upper < 1 / (1 + floorShare) ? Verdict.Faster
+            : timeRatio.Lower > 1 + floorShare ? Verdict.Slower
+            : Verdict.Unclear;
+    }
+}

@@ -1,0 +1,17 @@
+namespace Tachyscope.Analysis.Findings;
+
+/// <summary>A reason to distrust a result, with its evidence and the way out.</summary>
+public sealed record Caveat
+{
+    /// <summary>Its short name, as listed in docs/caveats.md.</summary>
+    public required string Name { get; init; }
+
+    /// <summary>What it applies to, such as a variant's name; null for the whole study.</summary>
+    public string? Subject { get; init; }
+
+    /// <summary>The evidence, in figures.</summary>
+    public required string Evidence { get; init; }
+
+    /// <summary>The way out.</summary>
+    public required string WayOut { get; init; }
+}

@@ -1,0 +1,157 @@
+using System.Globalization;
+using Tachyscope.Analysis.Estimates;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Analysis.Findings;
+
+/// <summary>Finds the reasons to distrust a study's figures: docs/caveats.md.</summary>
+internal static class Caveats
+{
+    private const int SittingsForInterval = 5;
+    private const double InterruptedShare = 0.3;
+    private const double CompiledShare = 0.1;
+    private const double DriftShare = 0.1;
+    private const double DelegateNanoseconds = 20;
+
+    public static IEnumerable<Caveat> Of(Run run, StudyRecord record, IReadOnlyList<InputFindings> inputs, IReadOnlyList<SittingFigures> sittings, double marginShare)
+        => OfProcess(run.Environment)
+            .Concat(OfSittings(run, sittings))
+            .Concat(inputs.SelectMany(input => OfInput(input, marginShare)))
+            .Concat(inputs.SelectMany(input => input.Cells.SelectMany(cell => OfCell(input, cell, record.Sittings.Count))));
+
+    private static IEnumerable<Caveat> OfProcess(WorkerEnvironment environment)
+    {
+        if (!environment.IsOptimized)
+        {
+            yield return new Caveat
+            {
+                Name = "unoptimised-build",
+                Evidence = $"{string.Join(", ", environment.UnoptimizedAssemblies)} was compiled without optimisation",
+                WayOut = "build with -c Release",
+            };
+        }
+
+        if (environment.IsDebuggerAttached)
+        {
+            yield return new Caveat { Name = "debugger-attached", Evidence = "a debugger watched the worker", WayOut = "run without it" };
+        }
+    }
+
+    private static IEnumerable<Caveat> OfSittings(Run run, IReadOnlyList<SittingFigures> sittings)
+    {
+        if (run.State == RunState.Interrupted)
+        {
+            yield return new Caveat { Name = "cut-short", Evidence = "the run was interrupted", WayOut = "let it run to its end" };
+        }
+
+        if (sittings.Count is > 0 and < SittingsForInterval)
+        {
+            yield return new Caveat
+            {
+                Name = "few-sittings",
+                Evidence = Text($"{sittings.Count} sitting{(sittings.Count == 1 ? "" : "s")}, and an interval needs {SittingsForInterval} to be tight"),
+                WayOut = "allow more time with --within",
+            };
+        }
+
+        var beats = sittings.Select(sitting => sitting.MedianBeat).Where(double.IsFinite).ToList();
+        if (beats.Count > 1 && beats.Max() / beats.Min() - 1 > DriftShare)
+        {
+            yield return new Caveat
+            {
+                Name = "speed-changed",
+                Evidence = Text($"the machine's speed differed by {beats.Max() / beats.Min() - 1:P0} between sittings"),
+                WayOut = "contrasts are paired and hold; quote no absolute time from this run, or repeat it on a quieter machine",
+            };
+        }
+
+        var signals = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals));
+        if (signals.Interrupted > InterruptedShare * signals.Readings)
+        {
+            yield return new Caveat
+            {
+                Name = "interrupted",
+                Evidence = Text($"other work took the processor during {(double)signals.Interrupted / signals.Readings:P0} of the readings"),
+                WayOut = "close what else runs on this machine",
+            };
+        }
+
+        if (signals.WithCompilation > CompiledShare * signals.Readings)
+        {
+            yield return new Caveat
+            {
+                Name = "compiled-while-read",
+                Evidence = Text($"methods were compiled during {(double)signals.WithCompilation / signals.Readings:P0} of the readings"),
+                WayOut = "allow more time with --within",
+            };
+        }
+    }
+
+    private static IEnumerable<Caveat> OfInput(InputFindings input, double marginShare)
+    {
+        if (input.Cells.Any(cell => cell.Variant.IsBaseline && cell.Failure is not null))
+        {
+            yield return new Caveat
+            {
+                Name = "no-baseline",
+                Subject = input.Input.Label,
+                Evidence = "the baseline has no figures here, so nothing can be compared with it",
+                WayOut = "mend the baseline or make another variant the baseline",
+            };
+        }
+        else if (input.FloorShare > marginShare && double.IsFinite(input.FloorShare))
+        {
+            yield return new Caveat
+            {
+                Name = "coarse",
+                Subject = input.Input.Label,
+                Evidence = Text($"two copies of the baseline may differ by up to {input.FloorShare:P1}, more than the margin of {marginShare:P1}"),
+                WayOut = "allow more time with --within; where it stays, memory layout decides and no time will help",
+            };
+        }
+    }
+
+    private static IEnumerable<Caveat> OfCell(InputFindings input, CellFindings cell, int sittings)
+    {
+        if (cell.Failure is not null || sittings == 0)
+        {
+            yield break;
+        }
+
+        var subject = $"{cell.Variant.Name}, {input.Input.Label}";
+        if (!cell.IsResolved)
+        {
+            yield return new Caveat
+            {
+                Name = "below-resolution",
+                Subject = subject,
+                Evidence = Text($"{cell.NanosecondsPerCall.Estimate:0.00} ns is less than this loop can tell from nothing; it may have been optimised away"),
+                WayOut = "let the result depend on the input, or do more work per call",
+            };
+        }
+
+        if (cell.SettledSittings * 2 < sittings)
+        {
+            yield return new Caveat
+            {
+                Name = "not-settled",
+                Subject = subject,
+                Evidence = Text($"still changing when its readings began in {sittings - cell.SettledSittings} of {sittings} sittings"),
+                WayOut = "look for state that grows from call to call",
+            };
+        }
+
+        if (cell.Variant.Path == CallPath.Delegate && cell.NanosecondsPerCall.Estimate < DelegateNanoseconds)
+        {
+            yield return new Caveat
+            {
+                Name = "through-delegate",
+                Subject = subject,
+                Evidence = "called through its delegate, which leaves about 1 ns in so short a time",
+                WayOut = "pass a static method or a lambda that captures nothing",
+            };
+        }
+    }
+
+    private static string Text(FormattableString text) => text.ToString(CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,46 @@
+using MathNet.Numerics.Distributions;
+using MathNet.Numerics.Statistics;
+
+namespace Tachyscope.Analysis.Statistics;
+
+/// <summary>Statistics of a sample of finite numbers; edge cases as <see cref="EdgeRules"/> says.</summary>
+public static class SampleStatistics
+{
+    /// <summary>Median of a sample: the mean of the two middle values when their number is even.</summary>
+    /// <param name="values">The values, in any order.</param>
+    public static double Median(ReadOnlySpan<double> values) => ArrayStatistics.MedianInplace(EdgeRules.Usable(values));
+
+    /// <summary>Arithmetic mean of a sample.</summary>
+    /// <param name="values">The values.</param>
+    public static double Mean(ReadOnlySpan<double> values) => ArrayStatistics.Mean(EdgeRules.Usable(values));
+
+    /// <summary>Quantile of a sample by linear interpolation between order statistics.</summary>
+    /// <param name="values">The values, in any order.</param>
+    /// <param name="share">Share of values below the quantile, from 0 to 1.</param>
+    /// <remarks>Definition 7 of Hyndman and Fan, "Sample quantiles in statistical packages", 1996.</remarks>
+    public static double Quantile(ReadOnlySpan<double> values, double share)
+        => ArrayStatistics.QuantileCustomInplace(EdgeRules.Usable(values), share, QuantileDefinition.R7);
+
+    /// <summary>Student's t interval for the mean of independent values.</summary>
+    /// <param name="values">The values, one per sitting.</param>
+    /// <param name="level">Share of intervals that hold the true mean, such as 0.95.</param>
+    /// <remarks>
+    /// mean ± t(n − 1, (1 + level) / 2) · s / √n; Student, "The probable error of a mean", 1908. Sittings are the level of
+    /// repetition that is independent, as Kalibera and Jones, "Rigorous benchmarking in reasonable time", 2013, advise.
+    /// </remarks>
+    /// <exception cref="ArgumentOutOfRangeException"><paramref name="level"/> is not between 0 and 1.</exception>
+    public static Interval MeanInterval(ReadOnlySpan<double> values, double level)
+    {
+        EdgeRules.CheckLevel(level);
+        var usable = EdgeRules.Usable(values);
+        var mean = ArrayStatistics.Mean(usable);
+        if (usable.Length < 2)
+        {
+            return Interval.Unknown(level) with { Estimate = mean };
+        }
+
+        var standardError = ArrayStatistics.StandardDeviation(usable) / Math.Sqrt(usable.Length);
+        var reach = StudentT.InvCDF(0, 1, usable.Length - 1, (1 + level) / 2) * standardError;
+        return new Interval(mean, mean - reach, mean + reach, level);
+    }
+}

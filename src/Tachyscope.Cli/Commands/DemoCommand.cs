@@ -1,0 +1,22 @@
+using System.CommandLine;
+using Tachyscope.Cli.Demo;
+using Tachyscope.Cli.Options;
+
+namespace Tachyscope.Cli.Commands;
+
+/// <summary>tachyscope demo.</summary>
+internal static class DemoCommand
+{
+    public static Command Create(Surroundings around)
+    {
+        var options = new MeasuringOptions();
+        var command = new Command("demo", "Measure the studies of the harbour signal station that come with the tool.");
+        options.AddTo(command);
+        command.SetAction(async (result, cancellation) =>
+        {
+            var project = ShippedDemo.Unpack(around.Cache);
+            return await new Measurement(around, options, result).RunAsync(project, cancellation);
+        });
+        return command;
+    }
+}

@@ -1,0 +1,147 @@
+using System.CommandLine;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Cli.Options;
+using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Machines;
+using Tachyscope.Lab.Storing;
+using Tachyscope.Lab.Workers;
+using Tachyscope.Reports.Studies;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Cli.Commands;
+
+/// <summary>Builds, measures, saves and shows: what every measuring command does once it knows its project.</summary>
+internal sealed class Measurement(Surroundings around, MeasuringOptions options, ParseResult result)
+{
+    private readonly RunPlan _plan = options.Plan(result);
+    private readonly string? _out = options.Out(result);
+    private readonly RunDisplay _display = new(around, options.IsPlain(result));
+    private string? _savingFailed;
+    private bool _isSaved;
+
+    public async Task<int> RunAsync(string project, CancellationToken cancellation)
+    {
+        if (CheckOut() is { } problem)
+        {
+            return await ComplainAsync([problem], ExitCode.WrongUse);
+        }
+
+        try
+        {
+            var started = TimeProvider.System.GetTimestamp();
+            var built = await _display.WhileBuildingAsync(project, () => new ProjectBuilder(around.Cache).BuildAsync(project, cancellation));
+            return built.Assembly is null
+                ? await ComplainOfBuildAsync(project, built)
+                : await MeasureAsync(built.Assembly, TimeProvider.System.GetElapsedTime(started), cancellation);
+        }
+        catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
+        {
+            return await ComplainAsync(["interrupted before anything was measured."], ExitCode.Interrupted);
+        }
+    }
+
+    private async Task<int> MeasureAsync(string assembly, TimeSpan spent, CancellationToken cancellation)
+    {
+        // Building counts: --within is all the time the run may take.
+        var plan = _plan with { WithinSeconds = _plan.WithinSeconds is { } within ? Math.Max(0.5, within - spent.TotalSeconds) : null };
+        var outcome = await _display.WhileMeasuringAsync(progress =>
+        {
+            var experiment = new Experiment(new WorkerStarter(assembly), plan, new ExperimentSurroundings
+            {
+                Machine = Surveyor.Describe(),
+                Tool = Tool.Version,
+                Progress = progress,
+                Save = Save,
+                StudyDone = Show,
+                IsPreciseEnough = (run, study) => plan.PrecisionShare is { } precision && Examine(run, study).IsPrecise(precision),
+            });
+            return experiment.RunAsync(cancellation);
+        });
+        return await CloseAsync(outcome, cancellation.IsCancellationRequested);
+    }
+
+    private async Task<int> CloseAsync(RunOutcome outcome, bool isInterrupted)
+    {
+        if (outcome.Run is not { } run)
+        {
+            return isInterrupted
+                ? await ComplainAsync(["interrupted before anything was measured."], ExitCode.Interrupted)
+                : await ComplainAsync(outcome.Refusals, outcome.CouldNotRun ? ExitCode.CouldNotRun : ExitCode.WrongUse);
+        }
+
+        if (run.State == RunState.Interrupted && run.Studies.Count > 0 && run.Studies[^1].Sittings.Count > 0 && !_display.HasShown(run.Studies[^1]))
+        {
+            Show(run, run.Studies[^1]);
+        }
+
+        if (_savingFailed is not null)
+        {
+            return await ComplainAsync([$"the run could not be saved to {_out}: {_savingFailed}"], ExitCode.CouldNotRun);
+        }
+
+        if (_isSaved)
+        {
+            _display.Say($"saved to {_out}");
+        }
+
+        if (isInterrupted)
+        {
+            var kept = _isSaved ? $"what was measured until then is shown above and saved in {_out}." : "what was measured until then is shown above.";
+            return await ComplainAsync([$"interrupted; {kept}"], ExitCode.Interrupted);
+        }
+
+        return run.Studies.Any(study => study.Failures.Count > 0) ? ExitCode.Failed : ExitCode.Fine;
+    }
+
+    private void Show(Run run, StudyRecord study) => _display.Show(study, StudyReporter.Report(run, Examine(run, study), study.Note));
+
+    private static StudyFindings Examine(Run run, StudyRecord study) => Analyst.Examine(run, study, AnalysisOptions.Default);
+
+    // A full disk must not cost the readings: they are still shown, and the failure is told at the end.
+    private void Save(Run run)
+    {
+        if (_out is null)
+        {
+            return;
+        }
+
+        try
+        {
+            RunFile.Write(run, _out);
+            _isSaved = true;
+            _savingFailed = null;
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        {
+            _savingFailed = exception.Message;
+        }
+    }
+
+    private string? CheckOut()
+    {
+        var folder = _out is null ? null : Path.GetDirectoryName(Path.GetFullPath(_out));
+        return folder is null || Directory.Exists(folder) ? null : $"--out {_out}: there is no folder {folder}; make it first or name another.";
+    }
+
+    private Task<int> ComplainOfBuildAsync(string project, BuildOutcome built)
+    {
+        if (built.IsWrongUse)
+        {
+            return ComplainAsync(built.Errors, ExitCode.WrongUse);
+        }
+
+        return ComplainAsync(
+            [$"{project} does not build:", .. built.Errors.Select(error => $"  {error}"), $"the whole output is in {built.Log}"], ExitCode.CouldNotRun);
+    }
+
+    private async Task<int> ComplainAsync(IEnumerable<string> lines, int exitCode)
+    {
+        foreach (var line in lines)
+        {
+            await around.Error.WriteLineAsync($"tachyscope: {line}");
+        }
+
+        return exitCode;
+    }
+}

@@ -1,0 +1,83 @@
+using Spectre.Console;
+using Spectre.Console.Rendering;
+using Tachyscope.Lab.Experiments;
+using Tachyscope.Reports.Studies;
+using Tachyscope.Reports.Terminal;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Cli.Commands;
+
+/// <summary>What a watcher sees: a live line while something runs, results above it as they come.</summary>
+internal sealed class RunDisplay
+{
+    private readonly IAnsiConsole _console;
+    private readonly bool _isLive;
+    private readonly HashSet<string> _shown = [];
+    private LiveDisplayContext? _live;
+
+    public RunDisplay(Surroundings around, bool isPlain)
+    {
+        _console = around.IsTerminal && !isPlain ? TerminalConsole.ForPerson(around.Output) : TerminalConsole.Plain(around.Output);
+        _isLive = _console.Profile.Capabilities.Interactive && _console.Profile.Capabilities.Ansi;
+    }
+
+    public bool HasShown(StudyRecord study) => _shown.Contains(study.Study.Name);
+
+    public void Say(string line) => _console.MarkupLine($"[dim]{Markup.Escape(line)}[/]");
+
+    public void Show(StudyRecord study, StudyReport report)
+    {
+        _shown.Add(study.Study.Name);
+        // What is written goes over the live lines, which would shine through behind shorter ones.
+        _live?.UpdateTarget(Blank());
+        _live?.Refresh();
+        StudyView.Write(report, _console);
+    }
+
+    public Task<T> WhileBuildingAsync<T>(string project, Func<Task<T>> build)
+        => LiveAsync(new Markup($"[dim]building {Markup.Escape(project)}[/]"), _ => build());
+
+    public Task<T> WhileMeasuringAsync<T>(Func<IProgress<RunProgress>?, Task<T>> measure)
+        => LiveAsync(new Markup("[dim]starting[/]"), update => measure(update is null ? null : new Relay(update)));
+
+    private Rows Blank()
+    {
+        var line = new string(' ', _console.Profile.Width - 1);
+        return new Rows(new Text(line), new Text(line));
+    }
+
+    private Task<T> LiveAsync<T>(IRenderable first, Func<Action<IRenderable>?, Task<T>> work)
+        => _isLive
+            ? _console.Live(first).AutoClear(true).StartAsync(context =>
+            {
+                _live = context;
+                return work(line =>
+                {
+                    context.UpdateTarget(line);
+                    context.Refresh();
+                });
+            })
+            : work(null);
+
+    // Unlike Progress<T>, tells at once and in order.
+    private sealed class Relay(Action<IRenderable> update) : IProgress<RunProgress>
+    {
+        public void Report(RunProgress value) => update(ProgressView.Line(new WatchedRun
+        {
+            Study = value.Study,
+            Inputs = value.Inputs,
+            Stage = Word(value.Stage),
+            Sitting = value.Sitting,
+            SittingsPlanned = value.SittingsPlanned,
+            ShareDone = value.ShareDone,
+            TimeLeft = value.TimeLeft,
+        }));
+
+        private static string Word(RunStage stage) => stage switch
+        {
+            RunStage.Checking => "comparing answers",
+            RunStage.Warming => "warming up",
+            _ => "reading",
+        };
+    }
+}

@@ -1,0 +1,108 @@
+using System.CommandLine;
+using System.CommandLine.Parsing;
+using System.Globalization;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Cli.Options;
+
+/// <summary>The options of every command that measures.</summary>
+internal sealed class MeasuringOptions
+{
+    private static readonly string[] OutEndings = [".json"];
+
+    private readonly Option<string[]> _only = new("--only")
+    {
+        Description = "Measure the studies whose names match; * stands for anything. May be repeated.",
+        HelpName = "PATTERN",
+    };
+
+    private readonly Option<TimeSpan?> _within = new("--within")
+    {
+        Description = "All the time the run may take, such as 20s or 5m.",
+        HelpName = "TIME",
+        CustomParser = TimeValue.Parse,
+    };
+
+    private readonly Option<double?> _precision = new("--precision")
+    {
+        Description = "Go on until every contrast is known this tightly, such as 0.5%.",
+        HelpName = "PERCENT",
+        CustomParser = PercentValue.Parse,
+    };
+
+    private readonly Option<double?> _margin = new("--margin")
+    {
+        Description = "The smallest difference that matters to you; 1% by default.",
+        HelpName = "PERCENT",
+        CustomParser = PercentValue.Parse,
+    };
+
+    private readonly Option<int> _seed = new("--seed")
+    {
+        Description = "Seed of every shuffle, and of inputs made from it; 1 by default.",
+        HelpName = "N",
+        DefaultValueFactory = _ => 1,
+        CustomParser = SeedValue.Parse,
+    };
+
+    private readonly Option<TimeSpan?> _patience = new("--patience")
+    {
+        Description = "How long one call may go without an answer; 30s by default.",
+        HelpName = "TIME",
+        CustomParser = TimeValue.Parse,
+    };
+
+    private readonly Option<bool> _insist = new("--insist")
+    {
+        Description = "Measure although a Debug build or a debugger spoils the figures.",
+    };
+
+    private readonly Option<string?> _out = new("--out")
+    {
+        Description = "Save the run, readings included, to a .json file.",
+        HelpName = "FILE",
+    };
+
+    private readonly PlainOption _plain = new();
+
+    public MeasuringOptions()
+    {
+        _out.Validators.Add(CheckEnding);
+    }
+
+    public void AddTo(Command command)
+    {
+        foreach (var option in (Option[])[_only, _within, _precision, _margin, _seed, _patience, _insist, _out, _plain.Option])
+        {
+            command.Add(option);
+        }
+    }
+
+    public RunPlan Plan(ParseResult result)
+    {
+        var defaults = new RunPlan();
+        return new RunPlan
+        {
+            Seed = result.GetValue(_seed),
+            WithinSeconds = result.GetValue(_within)?.TotalSeconds,
+            PrecisionShare = result.GetValue(_precision),
+            MarginShare = result.GetValue(_margin) ?? defaults.MarginShare,
+            Only = result.GetValue(_only) ?? [],
+            PatienceSeconds = result.GetValue(_patience)?.TotalSeconds ?? defaults.PatienceSeconds,
+            IsInsisted = result.GetValue(_insist),
+        };
+    }
+
+    public string? Out(ParseResult result) => result.GetValue(_out);
+
+    public bool IsPlain(ParseResult result) => _plain.IsPlain(result);
+
+    private static void CheckEnding(OptionResult result)
+    {
+        var path = result.GetValueOrDefault<string?>();
+        if (path is not null && !OutEndings.Contains(Path.GetExtension(path), StringComparer.OrdinalIgnoreCase))
+        {
+            result.AddError(string.Create(CultureInfo.InvariantCulture, $"--out {path}: a run is saved as {string.Join(", ", OutEndings)}; name a file such as run.json."));
+        }
+    }
+}

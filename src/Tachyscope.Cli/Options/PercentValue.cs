@@ -1,0 +1,22 @@
+using System.CommandLine.Parsing;
+using System.Globalization;
+
+namespace Tachyscope.Cli.Options;
+
+/// <summary>Reads a percentage, such as 0.5% or 0.5, into a share.</summary>
+internal static class PercentValue
+{
+    private const double Most = 50;
+
+    public static double? Parse(ArgumentResult result)
+    {
+        var text = result.Tokens[0].Value;
+        if (double.TryParse(text.TrimEnd('%'), NumberStyles.Float, CultureInfo.InvariantCulture, out var percent) && percent > 0 && percent <= Most)
+        {
+            return percent / 100;
+        }
+
+        result.AddError($"\"{text}\" is no percentage above 0 and up to {Most}; write one such as 0.5%.");
+        return null;
+    }
+}

@@ -1,0 +1,45 @@
+using System.CommandLine;
+using System.Reflection;
+using Tachyscope.Cli.Commands;
+
+namespace Tachyscope.Cli;
+
+/// <summary>The tool: its commands, and what becomes of a command line.</summary>
+internal static class Tool
+{
+    private static readonly TimeSpan PatienceAfterInterrupt = TimeSpan.FromSeconds(20);
+
+    public static string Version { get; } =
+        typeof(Tool).Assembly.GetCustomAttribute<AssemblyInformationalVersionAttribute>()?.InformationalVersion.Split('+')[0] ?? "0";
+
+    public static async Task<int> InvokeAsync(string[] arguments, Surroundings around)
+    {
+        var root = new RootCommand("Measures alternative implementations of one small operation, and says which is faster, by how much, and how sure that is.")
+        {
+            RunCommand.Create(around),
+            DemoCommand.Create(around),
+            SurveyCommand.Create(around),
+        };
+        var result = root.Parse(arguments);
+        if (result.Errors.Count > 0)
+        {
+            foreach (var error in result.Errors)
+            {
+                await around.Error.WriteLineAsync($"tachyscope: {error.Message}");
+            }
+
+            await around.Error.WriteLineAsync($"tachyscope: {CommandLineOf(result)} --help lists what is allowed.");
+            return ExitCode.WrongUse;
+        }
+
+        return await result.InvokeAsync(new InvocationConfiguration
+        {
+            Output = around.Output,
+            Error = around.Error,
+            ProcessTerminationTimeout = PatienceAfterInterrupt,
+        });
+    }
+
+    private static string CommandLineOf(ParseResult result)
+        => result.CommandResult.Command is RootCommand ? "tachyscope" : $"tachyscope {result.CommandResult.Command.Name}";
+}

@@ -1,0 +1,17 @@
+namespace Tachyscope.Lab.Building;
+
+/// <summary>What came of building a study project.</summary>
+public sealed record BuildOutcome
+{
+    /// <summary>Path of the assembly to start workers from; null when there is none.</summary>
+    public string? Assembly { get; init; }
+
+    /// <summary>What went wrong, in the compiler's own words where it was the compiler; empty when all went well.</summary>
+    public IReadOnlyList<string> Errors { get; init; } = [];
+
+    /// <summary>Where the whole output of the build is; null when nothing was built.</summary>
+    public string? Log { get; init; }
+
+    /// <summary>Whether the path given was wrong, rather than the build.</summary>
+    public bool IsWrongUse { get; init; }
+}

@@ -1,0 +1,97 @@
+using Tachyscope.Lab.Workers;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Experiments;
+
+/// <summary>Measures the studies of a project: checks their answers, holds their sittings, keeps every reading.</summary>
+public sealed class Experiment
+{
+    private static readonly TimeSpan PatienceForStart = TimeSpan.FromSeconds(30);
+
+    private readonly IWorkerStarter _starter;
+    private readonly RunPlan _plan;
+    private readonly ExperimentSurroundings _around;
+
+    /// <summary>An experiment on one project.</summary>
+    /// <param name="starter">Starts its workers.</param>
+    /// <param name="plan">What to do.</param>
+    /// <param name="around">Clock, watchers and the judge of precision.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public Experiment(IWorkerStarter starter, RunPlan plan, ExperimentSurroundings around)
+    {
+        ArgumentNullException.ThrowIfNull(starter);
+        ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(around);
+        _starter = starter;
+        _plan = plan;
+        _around = around;
+    }
+
+    /// <summary>Measures; when cancelled, returns what was measured until then.</summary>
+    /// <param name="cancellation">Ends the run early.</param>
+    public async Task<RunOutcome> RunAsync(CancellationToken cancellation)
+    {
+        try
+        {
+            var (hello, studies, refusals) = await MeetAsync(cancellation);
+            return refusals.Count > 0
+                ? new RunOutcome { Refusals = refusals }
+                : new RunOutcome { Run = await MeasureAsync(hello.Environment, studies, cancellation) };
+        }
+        catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
+        {
+            return new RunOutcome();
+        }
+        catch (WorkerException exception)
+        {
+            string[] lastLines = [.. exception.LastLines.Select(line => $"    {line}")];
+            return new RunOutcome { CouldNotRun = true, Refusals = [$"the study project could not be run as a worker: it {exception.Message}.", .. lastLines] };
+        }
+    }
+
+    private async Task<(HelloReply Hello, IReadOnlyList<StudyDescription> Studies, List<string> Refusals)> MeetAsync(CancellationToken cancellation)
+    {
+        await using var worker = _starter.Start();
+        var hello = await worker.AskAsync<Empty, HelloReply>(WorkerMethods.Hello, Empty.Instance, PatienceForStart, cancellation);
+        var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, PatienceForStart, cancellation);
+        var chosen = StudyFilter.Choose(reply.Studies, _plan.Only);
+        var refusals = new List<string>(Refusals.Of(hello, reply, _plan));
+        refusals.AddRange(reply.Mistakes);
+        refusals.AddRange(chosen.SelectMany(study => study.Mistakes));
+        foreach (var study in chosen.Where(study => study.Inputs.Count > 0))
+        {
+            refusals.AddRange(await InspectAsync(worker, study, cancellation));
+        }
+
+        return (hello, chosen, refusals);
+    }
+
+    private async Task<IReadOnlyList<string>> InspectAsync(IWorker worker, StudyDescription study, CancellationToken cancellation)
+    {
+        var request = new InspectRequest { Study = study.Name, Seed = _plan.Seed };
+        var patience = TimeSpan.FromSeconds(_plan.PatienceSeconds * study.Inputs.Count);
+        var reply = await worker.AskAsync<InspectRequest, InspectReply>(WorkerMethods.Inspect, request, patience, cancellation);
+        return reply.Mistakes;
+    }
+
+    private async Task<Run> MeasureAsync(WorkerEnvironment environment, IReadOnlyList<StudyDescription> studies, CancellationToken cancellation)
+    {
+        var record = new RunRecorder(_plan, environment, _around);
+        var forecast = new Forecast(studies, _plan, _around.Clock);
+        foreach (var study in studies)
+        {
+            var session = new StudySession(_starter, study, _plan, environment.Processors, _around, forecast, record);
+            try
+            {
+                await session.MeasureAsync(cancellation);
+            }
+            catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
+            {
+                return record.End(RunState.Interrupted);
+            }
+        }
+
+        return record.End(RunState.Complete);
+    }
+}

@@ -1,0 +1,28 @@
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Experiments;
+
+/// <summary>All that an experiment needs from outside: the clock, those who watch, and the judge of precision.</summary>
+public sealed record ExperimentSurroundings
+{
+    /// <summary>The clock; the system's by default.</summary>
+    public TimeProvider Clock { get; init; } = TimeProvider.System;
+
+    /// <summary>The machine, as the run is to describe it.</summary>
+    public required MachineDescription Machine { get; init; }
+
+    /// <summary>Version of the tool, as the run is to state it.</summary>
+    public required string Tool { get; init; }
+
+    /// <summary>Told where the run stands, a few times a second.</summary>
+    public IProgress<RunProgress>? Progress { get; init; }
+
+    /// <summary>Given the run so far, once after every sitting.</summary>
+    public Action<Run>? Save { get; init; }
+
+    /// <summary>Told of each study when it is done.</summary>
+    public Action<Run, StudyRecord>? StudyDone { get; init; }
+
+    /// <summary>Whether the contrasts of a study are as tight as asked; never by default.</summary>
+    public Func<Run, StudyRecord, bool> IsPreciseEnough { get; init; } = static (_, _) => false;
+}

@@ -1,0 +1,44 @@
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Experiments;
+
+/// <summary>Gathers what is measured and hands out the run as it stands.</summary>
+internal sealed class RunRecorder(RunPlan plan, WorkerEnvironment environment, ExperimentSurroundings around)
+{
+    private readonly DateTimeOffset _started = around.Clock.GetUtcNow();
+    private readonly List<StudyRecord> _done = [];
+
+    /// <summary>Puts a study's present state in place of its last, and saves.</summary>
+    public Run Update(StudyRecord study)
+    {
+        if (_done.Count > 0 && _done[^1].Study.Name == study.Study.Name)
+        {
+            _done.RemoveAt(_done.Count - 1);
+        }
+
+        _done.Add(study);
+        var run = Snapshot(RunState.Running);
+        around.Save?.Invoke(run);
+        return run;
+    }
+
+    public void Finish(StudyRecord study) => around.StudyDone?.Invoke(Update(study), study);
+
+    public Run End(RunState state)
+    {
+        var run = Snapshot(state);
+        around.Save?.Invoke(run);
+        return run;
+    }
+
+    private Run Snapshot(RunState state) => new()
+    {
+        Tool = around.Tool,
+        Started = _started,
+        State = state,
+        Plan = plan,
+        Machine = around.Machine,
+        Environment = environment,
+        Studies = [.. _done],
+    };
+}

@@ -1,0 +1,14 @@
+namespace Tachyscope.Lab.Experiments;
+
+/// <summary>What a run is doing at a moment.</summary>
+public enum RunStage
+{
+    /// <summary>Comparing the variants' answers.</summary>
+    Checking,
+
+    /// <summary>Calling the variants until they are settled.</summary>
+    Warming,
+
+    /// <summary>Taking readings.</summary>
+    Reading,
+}

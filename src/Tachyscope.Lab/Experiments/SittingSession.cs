@@ -1,0 +1,130 @@
+using Tachyscope.Lab.Workers;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Experiments;
+
+/// <summary>One sitting: a fresh worker, its cells set up and warmed, then its rounds.</summary>
+internal sealed class SittingSession(
+    IWorkerStarter starter, StudyDescription study, int number, SittingPlan order, RunPlan plan, bool byCell)
+{
+    private const double SecondsPerRequest = 0.15;
+    private const int ReadingsPerTurn = 3;
+    private const int LeastRounds = 10;
+    private const double TurnOverheadSeconds = 50e-6;
+
+    private readonly List<Reading> _readings = [];
+    private readonly List<WarmUp> _warmUps = [];
+    private readonly HashSet<int> _failed = [];
+    private double _warmUpMilliseconds;
+    private bool _isPinned = true;
+    private int _rounds;
+
+    public required Schedule Schedule { get; init; }
+
+    public required Func<double> StudyElapsed { get; init; }
+
+    public required Action<RunStage, double> Report { get; init; }
+
+    /// <summary>The operation that was being called when a worker failed; known only when asked cell by cell.</summary>
+    public CellDescription? AtWork { get; private set; }
+
+    public List<CellFailure> Failures { get; } = [];
+
+    public SittingRecord Record => new()
+    {
+        Number = number,
+        Seed = order.Seed,
+        Cells = order.Cells,
+        WarmUps = [.. _warmUps],
+        WarmUpMilliseconds = _warmUpMilliseconds,
+        IsPinned = _isPinned && _rounds > 0,
+        Rounds = _rounds,
+        Readings = [.. _readings],
+    };
+
+    private TimeSpan Patience => TimeSpan.FromSeconds(plan.PatienceSeconds);
+
+    public async Task HoldAsync(CancellationToken cancellation)
+    {
+        var begin = StudyElapsed();
+        Report(RunStage.Warming, 0);
+        await using var worker = starter.Start();
+        var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Cells = order.Cells };
+        await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, Patience * (1 + study.Inputs.Count), cancellation);
+        await WarmAsync(worker, cancellation);
+        var overhead = StudyElapsed() - begin;
+        var roundSeconds = RoundSeconds();
+        var rounds = Schedule.Rounds(number, roundSeconds, StudyElapsed(), overhead);
+        var last = StudyElapsed() + Schedule.LongestReadingSeconds(rounds, roundSeconds);
+        while (_rounds < rounds && (_rounds < LeastRounds || StudyElapsed() < last))
+        {
+            Report(RunStage.Reading, 0.5 + (0.5 * _rounds / rounds));
+            var count = Math.Clamp((int)(SecondsPerRequest / roundSeconds), 1, rounds - _rounds);
+            await ReadAsync(worker, count, roundSeconds, cancellation);
+        }
+
+        await worker.AskAsync<Empty, Empty>(WorkerMethods.Bye, Empty.Instance, Patience, cancellation);
+    }
+
+    private async Task WarmAsync(IWorker worker, CancellationToken cancellation)
+    {
+        foreach (var cells in Parts([.. Enumerable.Range(0, order.Cells.Count)]))
+        {
+            AtWork = Single(cells);
+            var request = new WarmRequest { Cells = cells };
+            var patience = Patience + TimeSpan.FromMilliseconds(request.CapMilliseconds);
+            // Every cell may be slow enough to need its patience for itself.
+            var reply = await worker.AskAsync<WarmRequest, WarmReply>(WorkerMethods.Warm, request, byCell ? patience : patience * 2, cancellation);
+            _warmUps.AddRange(reply.Cells);
+            _warmUpMilliseconds += reply.ElapsedMilliseconds;
+            Note(reply.Failures);
+        }
+
+        AtWork = null;
+    }
+
+    private async Task ReadAsync(IWorker worker, int count, double roundSeconds, CancellationToken cancellation)
+    {
+        var orders = Enumerable.Range(_rounds, count).Select(round => order.NextRound(round, _failed)).ToList();
+        var requests = byCell ? orders.SelectMany(ByCell).Select(part => (RoundOrder[])[part]) : [[.. orders]];
+        var patience = Patience + (TimeSpan.FromSeconds(roundSeconds) * count * 10);
+        foreach (var rounds in requests)
+        {
+            AtWork = rounds.Length == 1 ? Single(rounds[0].Cells) : null;
+            var request = new ReadRequest { Rounds = rounds, ReadingsPerTurn = ReadingsPerTurn, Metronome = order.Metronome };
+            var reply = await worker.AskAsync<ReadRequest, ReadReply>(WorkerMethods.Read, request, patience, cancellation);
+            _readings.AddRange(reply.Readings);
+            _isPinned &= reply.IsPinned;
+            Note(reply.Failures);
+        }
+
+        AtWork = null;
+        _rounds += count;
+    }
+
+    private static IEnumerable<RoundOrder> ByCell(RoundOrder round)
+        => round.Cells.Select((cell, place) => round with { FirstPlace = place, Cells = [cell] });
+
+    private IEnumerable<int[]> Parts(int[] cells) => byCell ? cells.Select(cell => (int[])[cell]) : [cells];
+
+    private CellDescription? Single(IReadOnlyList<int> cells)
+        => byCell && cells.Count == 1 && order.Cells[cells[0]].Kind is CellKind.Variant or CellKind.Twin ? order.Cells[cells[0]] : null;
+
+    private void Note(IReadOnlyList<CellError> errors)
+    {
+        foreach (var error in errors)
+        {
+            _failed.Add(error.Cell);
+            var cell = order.Cells[error.Cell];
+            Failures.Add(new CellFailure { Variant = cell.Variant, Input = cell.Input, Kind = CellFailureKind.Threw, Reason = error.Reason });
+        }
+    }
+
+    private double RoundSeconds()
+        => Math.Max(1e-4, _warmUps
+            .Where(warm => order.Cells[warm.Cell].Kind != CellKind.Metronome)
+            .Sum(warm => TurnOverheadSeconds + (TurnReadings(warm) * warm.NanosecondsPerCall * warm.CallsPerReading * 1e-9)));
+
+    private static int TurnReadings(WarmUp warm) => warm.NanosecondsPerCall * warm.CallsPerReading > 1e6 ? 1 : ReadingsPerTurn;
+}

@@ -1,0 +1,191 @@
+using Tachyscope.Lab.Workers;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Experiments;
+
+/// <summary>One study measured: its answers checked, then sitting after sitting, each in a fresh worker.</summary>
+internal sealed class StudySession(
+    IWorkerStarter starter,
+    StudyDescription study,
+    RunPlan plan,
+    IReadOnlyList<int> processors,
+    ExperimentSurroundings around,
+    Forecast forecast,
+    RunRecorder record)
+{
+    private readonly List<SittingRecord> _sittings = [];
+    private readonly List<CellFailure> _failures = [];
+    private readonly long _start = around.Clock.GetTimestamp();
+    private string? _note;
+
+    private double Elapsed => around.Clock.GetElapsedTime(_start).TotalSeconds;
+
+    private TimeSpan Patience => TimeSpan.FromSeconds(plan.PatienceSeconds);
+
+    private int CellsInAll => study.Inputs.Count * study.Variants.Count;
+
+    public async Task MeasureAsync(CancellationToken cancellation)
+    {
+        var schedule = new Schedule(forecast.SecondsFor(study), plan.PrecisionShare is not null);
+        Report(RunStage.Checking, 0, schedule, 0);
+        var checks = new AnswerCheck(starter, study, plan.Seed, Patience);
+        _failures.AddRange(await checks.RunAsync(cancellation));
+        var slowest = 0.0;
+        var isPrecise = false;
+        var run = record.Update(Snapshot());
+        while (_failures.Count < CellsInAll && schedule.GoesOn(_sittings.Count, Elapsed, slowest, isPrecise))
+        {
+            var before = Elapsed;
+            if (!await TrySitAsync(schedule, cancellation))
+            {
+                continue;
+            }
+
+            slowest = Math.Max(slowest, Elapsed - before);
+            run = record.Update(Snapshot());
+            isPrecise = around.IsPreciseEnough(run, Snapshot());
+        }
+
+        NotePrecision(isPrecise);
+        forecast.Done(study);
+        record.Finish(Snapshot());
+    }
+
+    private void NotePrecision(bool isPrecise)
+    {
+        if (plan.PrecisionShare is not null && !isPrecise && _sittings.Count > 0)
+        {
+            _note = "the precision asked for was not reached in the time allowed; raise --within";
+        }
+    }
+
+    /// <summary>Holds one sitting; false when a worker failed and the sitting is to be held again without the cell at fault.</summary>
+    private async Task<bool> TrySitAsync(Schedule schedule, CancellationToken cancellation)
+    {
+        try
+        {
+            await SitAsync(schedule, byCell: false, cancellation);
+            return true;
+        }
+        catch (WorkerException exception) when (exception.Trouble is WorkerTrouble.Died or WorkerTrouble.Hung)
+        {
+            // Somewhere among many cells. Once more, asking cell by cell, tells which.
+        }
+        catch (WorkerException exception)
+        {
+            GiveUp(exception);
+            return false;
+        }
+
+        return await TrySitByCellAsync(schedule, cancellation);
+    }
+
+    private async Task<bool> TrySitByCellAsync(Schedule schedule, CancellationToken cancellation)
+    {
+        var sitting = NewSitting(schedule, byCell: true);
+        try
+        {
+            await HoldAsync(sitting, cancellation);
+            return true;
+        }
+        catch (WorkerException exception)
+        {
+            if (sitting.AtWork is not { } cell)
+            {
+                GiveUp(exception);
+                return false;
+            }
+
+            _failures.Add(new CellFailure
+            {
+                Variant = cell.Variant,
+                Input = cell.Input,
+                Kind = exception.Trouble == WorkerTrouble.Hung ? CellFailureKind.Hung : CellFailureKind.Died,
+                Reason = exception.Message,
+                LastLines = exception.LastLines,
+            });
+            record.Update(Snapshot());
+            return false;
+        }
+    }
+
+    private void GiveUp(WorkerException exception)
+    {
+        var known = _failures.Select(failure => (failure.Variant, failure.Input)).ToHashSet();
+        foreach (var (variant, input) in AllCells().Where(cell => !known.Contains(cell)))
+        {
+            _failures.Add(new CellFailure
+            {
+                Variant = variant,
+                Input = input,
+                Kind = exception.Trouble == WorkerTrouble.Hung ? CellFailureKind.Hung : CellFailureKind.Died,
+                Reason = $"its worker {exception.Message} while no operation was called",
+                LastLines = exception.LastLines,
+            });
+        }
+    }
+
+    private IEnumerable<(int Variant, int Input)> AllCells()
+        => from input in Enumerable.Range(0, study.Inputs.Count)
+           from variant in Enumerable.Range(0, study.Variants.Count)
+           select (variant, input);
+
+    private async Task SitAsync(Schedule schedule, bool byCell, CancellationToken cancellation)
+        => await HoldAsync(NewSitting(schedule, byCell), cancellation);
+
+    private async Task HoldAsync(SittingSession sitting, CancellationToken cancellation)
+    {
+        try
+        {
+            await sitting.HoldAsync(cancellation);
+        }
+        catch (OperationCanceledException) when (sitting.Record.Rounds > 0)
+        {
+            Keep(sitting);
+            record.Update(Snapshot());
+            throw;
+        }
+
+        Keep(sitting);
+    }
+
+    private void Keep(SittingSession sitting)
+    {
+        _sittings.Add(sitting.Record);
+        _failures.AddRange(sitting.Failures);
+    }
+
+    private SittingSession NewSitting(Schedule schedule, bool byCell)
+    {
+        var number = _sittings.Count + 1;
+        var seed = unchecked((plan.Seed * 1_000_003) + (StableHash(study.Name) * 31) + number);
+        var excluded = _failures.Select(failure => (failure.Variant, failure.Input)).ToHashSet();
+        return new SittingSession(starter, study, number, SittingPlan.For(study, excluded, seed, processors), plan, byCell)
+        {
+            Schedule = schedule,
+            StudyElapsed = () => Elapsed,
+            Report = (stage, share) => Report(stage, number, schedule, share),
+        };
+    }
+
+    private void Report(RunStage stage, int sitting, Schedule schedule, double shareOfSitting)
+    {
+        var planned = schedule.Sittings;
+        var share = sitting == 0 ? 0 : (sitting - 1 + shareOfSitting) / planned;
+        around.Progress?.Report(new RunProgress
+        {
+            Study = study.Name,
+            Inputs = [.. study.Inputs.Select(input => input.Label)],
+            Stage = stage,
+            Sitting = sitting,
+            SittingsPlanned = plan.PrecisionShare is null ? planned : 0,
+            ShareDone = forecast.ShareDone(study, share),
+            TimeLeft = forecast.TimeLeft(study, share),
+        });
+    }
+
+    private StudyRecord Snapshot() => new() { Study = study, Sittings = [.. _sittings], Failures = [.. _failures], Note = _note };
+
+    // string.GetHashCode differs from process to process, and a seed must not.
+    private static int StableHash(string text) => text.Aggregate(17, (hash, letter) => unchecked((hash * 31) + letter));
+}

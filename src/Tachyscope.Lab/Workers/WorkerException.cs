@@ -1,0 +1,43 @@
+namespace Tachyscope.Lab.Workers;
+
+/// <summary>A worker did not do what it was asked.</summary>
+public sealed class WorkerException : Exception
+{
+    /// <summary>A worker that was refused a request for no stated reason.</summary>
+    public WorkerException()
+        : this(WorkerTrouble.Refused, "The worker refused.")
+    {
+    }
+
+    /// <summary>A worker that refused a request.</summary>
+    /// <param name="message">What happened, in a sentence.</param>
+    public WorkerException(string message)
+        : this(WorkerTrouble.Refused, message)
+    {
+    }
+
+    /// <summary>A worker that refused a request.</summary>
+    /// <param name="message">What happened, in a sentence.</param>
+    /// <param name="innerException">What caused it.</param>
+    public WorkerException(string message, Exception innerException)
+        : base(message, innerException)
+    {
+    }
+
+    /// <summary>A worker in trouble.</summary>
+    /// <param name="trouble">What kind of trouble.</param>
+    /// <param name="message">What happened, in a sentence.</param>
+    /// <param name="lastLines">The last lines the worker printed.</param>
+    public WorkerException(WorkerTrouble trouble, string message, IReadOnlyList<string>? lastLines = null)
+        : base(message)
+    {
+        Trouble = trouble;
+        LastLines = lastLines ?? [];
+    }
+
+    /// <summary>What kind of trouble.</summary>
+    public WorkerTrouble Trouble { get; } = WorkerTrouble.Refused;
+
+    /// <summary>The last lines the worker printed, oldest first.</summary>
+    public IReadOnlyList<string> LastLines { get; } = [];
+}

@@ -1,0 +1,124 @@
+using System.Globalization;
+
+namespace Tachyscope.Reports.Formats;
+
+/// <summary>Writes quantities in units that fit their size, with as many digits as they are sure of.</summary>
+/// <remarks>Numbers are written in the invariant culture, as in files, so that a figure can be copied from one to the other.</remarks>
+public static class Quantity
+{
+    private const int MostDecimals = 4;
+    private const string Absent = "–";
+
+    private static readonly (double Size, string Name)[] TimeUnits = [(1e9, "s"), (1e6, "ms"), (1e3, "µs"), (1, "ns")];
+    private static readonly (double Size, string Name)[] ByteUnits = [(1L << 30, "GiB"), (1L << 20, "MiB"), (1L << 10, "KiB"), (1, "B")];
+
+    /// <summary>A time with the reach of its interval, such as "18.42 ns ± 0.12".</summary>
+    /// <param name="nanoseconds">The time, in nanoseconds.</param>
+    /// <param name="reachNanoseconds">Half-width of its interval, in nanoseconds; not finite when it has none.</param>
+    public static string Time(double nanoseconds, double reachNanoseconds)
+    {
+        if (!double.IsFinite(nanoseconds))
+        {
+            return Absent;
+        }
+
+        var (size, name) = Unit(TimeUnits, nanoseconds);
+        var decimals = Decimals(nanoseconds / size, reachNanoseconds / size);
+        var value = Fixed(nanoseconds / size, decimals);
+        return double.IsFinite(reachNanoseconds) ? $"{value} {name} ± {Fixed(reachNanoseconds / size, decimals)}" : $"{value} {name} ± ?";
+    }
+
+    /// <summary>A time to three digits, such as "412 ns".</summary>
+    /// <param name="nanoseconds">The time, in nanoseconds.</param>
+    public static string Time(double nanoseconds)
+    {
+        if (!double.IsFinite(nanoseconds))
+        {
+            return Absent;
+        }
+
+        var (size, name) = Unit(TimeUnits, nanoseconds);
+        return nanoseconds == 0 ? "0" : $"{Digits(nanoseconds / size, 3)} {name}";
+    }
+
+    /// <summary>A number of bytes, such as "32 B" or "1.5 KiB"; hundredths show where calls differ.</summary>
+    /// <param name="bytes">The number of bytes.</param>
+    public static string Bytes(double bytes)
+    {
+        if (!double.IsFinite(bytes))
+        {
+            return Absent;
+        }
+
+        var (size, name) = Unit(ByteUnits, bytes);
+        var value = bytes / size;
+        return name == "B" && Math.Abs(value - Math.Round(value)) < 0.005 ? $"{Fixed(value, 0)} B" : $"{Digits(value, 3)} {name}";
+    }
+
+    /// <summary>A factor on the baseline's time: "÷ 1.52" when faster, "× 2.10" when slower, with the reach of its interval.</summary>
+    /// <param name="ratio">Time as a multiple of the baseline's.</param>
+    /// <param name="lower">Lower end of its interval.</param>
+    /// <param name="upper">Upper end of its interval.</param>
+    public static string Factor(double ratio, double lower, double upper)
+    {
+        if (!double.IsFinite(ratio))
+        {
+            return Absent;
+        }
+
+        var (sign, value, reach) = ratio < 1 ? ("÷", 1 / ratio, ((1 / lower) - (1 / upper)) / 2) : ("×", ratio, (upper - lower) / 2);
+        if (!double.IsFinite(reach))
+        {
+            return $"{sign} {Digits(value, 3)} ± ?";
+        }
+
+        var decimals = Decimals(value, reach);
+        return $"{sign} {Fixed(value, decimals)} ± {Fixed(reach, decimals)}";
+    }
+
+    /// <summary>A share as a percentage with one decimal, such as "34.3 %"; none beyond a hundred per cent.</summary>
+    /// <param name="share">The share.</param>
+    public static string Percent(double share)
+    {
+        if (!double.IsFinite(share))
+        {
+            return Absent;
+        }
+
+        var percent = share * 100;
+        var text = Fixed(Math.Abs(percent), Math.Abs(percent) >= 99.95 ? 0 : 1);
+        return percent < 0 && text.Any(digit => digit is >= '1' and <= '9') ? $"−{text} %" : $"{text} %";
+    }
+
+    /// <summary>A whole number with its thousands set apart.</summary>
+    /// <param name="count">The number.</param>
+    public static string Count(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
+
+    /// <summary>A span of time for somebody who waits, such as "9 s" or "2 min 5 s".</summary>
+    /// <param name="span">The span.</param>
+    public static string Wait(TimeSpan span)
+    {
+        var seconds = (int)Math.Ceiling(span.TotalSeconds);
+        return seconds < 100
+            ? string.Create(CultureInfo.InvariantCulture, $"{seconds} s")
+            : string.Create(CultureInfo.InvariantCulture, $"{seconds / 60} min {seconds % 60} s");
+    }
+
+    // Two digits of the reach are what is known; a value never shows fewer than three digits or more than four decimals.
+    private static int Decimals(double value, double reach)
+    {
+        var forReach = double.IsFinite(reach) && reach > 0 ? 1 - Exponent(reach) : MostDecimals;
+        var forValue = value == 0 ? 2 : 2 - Exponent(value);
+        return Math.Clamp(Math.Min(forReach, forValue + 2), 0, MostDecimals);
+    }
+
+    private static string Digits(double value, int digits) => Fixed(value, Math.Clamp(digits - 1 - Exponent(value), 0, MostDecimals));
+
+    private static int Exponent(double value) => value == 0 ? 0 : (int)Math.Floor(Math.Log10(Math.Abs(value)));
+
+    private static string Fixed(double value, int decimals)
+        => value.ToString(string.Create(CultureInfo.InvariantCulture, $"F{decimals}"), CultureInfo.InvariantCulture);
+
+    private static (double Size, string Name) Unit((double Size, string Name)[] units, double value)
+        => Array.Find(units, unit => Math.Abs(value) >= unit.Size) is { Name: not null } found ? found : units[^1];
+}

@@ -1,0 +1,78 @@
+using System.Globalization;
+using Tachyscope.Analysis.Machines;
+using Tachyscope.Analysis.Statistics;
+using Tachyscope.Measuring;
+using Tachyscope.Reports.Formats;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Reports.Machines;
+
+/// <summary>Puts a survey into words and figures. Pure.</summary>
+public static class SurveyReporter
+{
+    private const int TraceColumns = 60;
+    private const string NotTold = "not told by this system";
+
+    /// <summary>What is to be shown of a survey.</summary>
+    /// <param name="survey">What the survey found.</param>
+    public static SurveyReport Report(MachineSurvey survey)
+    {
+        ArgumentNullException.ThrowIfNull(survey);
+        var noise = NoiseFindings.Of(survey.Beats);
+        return new SurveyReport
+        {
+            Machine = [.. Machine(survey, noise)],
+            Now = [.. Now(survey, noise)],
+            Trace = [.. Trace(survey.Beats)],
+            Heard = TimeSpan.FromMicroseconds(survey.Beats.Sum(beat => beat.ElapsedNanoseconds) / 1e3),
+            Noise = noise,
+            Advice = Advice(noise.Steadiness),
+        };
+    }
+
+    private static IEnumerable<SurveyLine> Machine(MachineSurvey survey, NoiseFindings noise)
+    {
+        yield return new("processor", string.Create(CultureInfo.InvariantCulture, $"{survey.Machine.Processor}, {survey.Machine.ProcessorCount} processors"));
+        yield return new("speed", string.Create(
+            CultureInfo.InvariantCulture,
+            $"{Metronome.CyclesPerLink / noise.MedianNanosecondsPerLink:0.00} GHz, by the metronome ({noise.MedianNanosecondsPerLink:0.000} ns a link of {Metronome.CyclesPerLink} cycles)"));
+        yield return new("frequency policy", survey.Governor ?? NotTold);
+        yield return new("caches", survey.Caches.Count == 0 ? NotTold : string.Join(", ", survey.Caches.Select(cache => $"L{cache.Level} {cache.Holds.ToLowerInvariant()} {Quantity.Bytes(cache.SizeBytes)}")));
+        yield return new("vectors", string.Create(CultureInfo.InvariantCulture, $"{survey.VectorBits} bits"));
+        yield return new("clock", string.Create(
+            CultureInfo.InvariantCulture,
+            $"smallest step {survey.ClockStepNanoseconds} ns, {survey.ClockCostNanoseconds:0} ns to read"));
+        yield return new("system", survey.Machine.OperatingSystem);
+        yield return new("runtime of the tool", survey.Runtime);
+    }
+
+    private static IEnumerable<SurveyLine> Now(MachineSurvey survey, NoiseFindings noise)
+    {
+        yield return new("load", survey.LoadAverage is { } load
+            ? string.Create(CultureInfo.InvariantCulture, $"{load:0.00} wanting to run over the last minute, for {survey.Machine.ProcessorCount} processors")
+            : NotTold);
+        yield return new("processors busy", survey.BusyShare is { } busy
+            ? $"{Quantity.Percent(busy)}, this survey's one processor included"
+            : NotTold);
+        yield return new("taken by the host", survey.StealShare is { } steal ? Quantity.Percent(steal) : NotTold);
+        yield return new("spread", $"{Quantity.Percent(noise.SpreadShare)} of the median, from the 5th to the 95th of 100");
+        yield return new("slowed", $"{Quantity.Percent(noise.SlowShare)} of {Quantity.Count(noise.Readings)} readings by more than 5 %");
+        yield return new("interrupted", $"{Quantity.Percent(noise.InterruptedShare)} of them by other work");
+    }
+
+    private static IEnumerable<double> Trace(IReadOnlyList<Reading> beats)
+        => beats.Count < TraceColumns
+            ? beats.Select(beat => beat.NanosecondsPerCall)
+            : Enumerable.Range(0, TraceColumns).Select(column =>
+            {
+                var (from, to) = (column * beats.Count / TraceColumns, (column + 1) * beats.Count / TraceColumns);
+                return SampleStatistics.Median([.. beats.Skip(from).Take(to - from).Select(beat => beat.NanosecondsPerCall)]);
+            });
+
+    private static string Advice(Steadiness steadiness) => steadiness switch
+    {
+        Steadiness.Quiet => "a run started now needs no more than its usual time",
+        Steadiness.Uneasy => "medians absorb what disturbs it; allow a run some more time for differences of a per cent",
+        _ => "contrasts will hold but take longer; quote no absolute time measured now",
+    };
+}

@@ -1,0 +1,22 @@
+using Tachyscope.Analysis.Findings;
+
+namespace Tachyscope.Reports.Studies;
+
+/// <summary>What is to be shown of one study, ready for a terminal, a page or a file.</summary>
+public sealed record StudyReport
+{
+    /// <summary>Name of the study.</summary>
+    public required string Study { get; init; }
+
+    /// <summary>One table for each input.</summary>
+    public required IReadOnlyList<StudyTable> Tables { get; init; }
+
+    /// <summary>The ground under the figures, in one line.</summary>
+    public required string Environment { get; init; }
+
+    /// <summary>Reasons to distrust the figures, the same reason told once.</summary>
+    public required IReadOnlyList<Caveat> Caveats { get; init; }
+
+    /// <summary>Why the study ended early; null when it did not.</summary>
+    public string? Note { get; init; }
+}

@@ -1,0 +1,60 @@
+using System.Runtime.CompilerServices;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Measuring;
+
+/// <summary>One cell's turn in a round: the metronome, some calls thrown away, then its readings.</summary>
+internal static class Turn
+{
+    /// <summary>Most readings a turn can hold, the metronome's included.</summary>
+    public static int MostReadings(int readingsPerTurn) => readingsPerTurn + 1;
+
+    // The first calls after other work are up to a dozen times slow and flat by the eighth, which only matters for
+    // operations that are short themselves.
+    private const int CallsThrownAway = 8;
+    private const double NanosecondsThrownAway = 20_000;
+    private const double MostNanosecondsThrownAway = 1_000_000;
+    private const double SlowCallNanoseconds = 10_000_000;
+    private const double LongReadingNanoseconds = 1_000_000;
+
+    // Optimised at once, like all that runs between readings: its recompilation must not fall among them.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    public static int Take(MeasuredCell cell, int readingsPerTurn, Span<Reading> readings)
+    {
+        var taken = 0;
+        readings[taken++] = Metronome.Read();
+        var warm = cell.WarmUp!;
+        if (cell.Description.Kind == CellKind.Metronome)
+        {
+            return taken;
+        }
+
+        var thrownAway = ThrownAway(warm.NanosecondsPerCall);
+        if (thrownAway > 0)
+        {
+            cell.Loop(thrownAway);
+        }
+
+        var count = warm.NanosecondsPerCall * warm.CallsPerReading > LongReadingNanoseconds ? 1 : readingsPerTurn;
+        for (var reading = 0; reading < count; reading++)
+        {
+            readings[taken++] = ReadingTaker.Take(cell.Loop, warm.CallsPerReading);
+        }
+
+        return taken;
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    internal static long ThrownAway(double nanosecondsPerCall)
+    {
+        if (nanosecondsPerCall > SlowCallNanoseconds)
+        {
+            return 0;
+        }
+
+        var calls = Math.Max(CallsThrownAway, Math.Ceiling(NanosecondsThrownAway / Math.Max(nanosecondsPerCall, 0.1)));
+        return calls * nanosecondsPerCall <= MostNanosecondsThrownAway
+            ? (long)calls
+            : Math.Max(1, (long)(MostNanosecondsThrownAway / nanosecondsPerCall));
+    }
+}

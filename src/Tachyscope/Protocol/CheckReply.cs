@@ -1,0 +1,13 @@
+using Tachyscope.Runs;
+
+namespace Tachyscope.Protocol;
+
+/// <summary>A worker's answer to <see cref="WorkerMethods.Check"/>.</summary>
+public sealed record CheckReply
+{
+    /// <summary>Why the cell must not be timed; null when its answer agrees.</summary>
+    public CellFailureKind? Failure { get; init; }
+
+    /// <summary>The reason in a sentence; null when the answer agrees.</summary>
+    public string? Reason { get; init; }
+}

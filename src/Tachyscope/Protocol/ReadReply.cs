@@ -1,0 +1,16 @@
+using Tachyscope.Runs;
+
+namespace Tachyscope.Protocol;
+
+/// <summary>A worker's answer to <see cref="WorkerMethods.Read"/>.</summary>
+public sealed record ReadReply
+{
+    /// <summary>The readings, in the order they were taken.</summary>
+    public required IReadOnlyList<Reading> Readings { get; init; }
+
+    /// <summary>Cells that threw; they take no further turn.</summary>
+    public IReadOnlyList<CellError> Failures { get; init; } = [];
+
+    /// <summary>Whether every round ran on the processor asked for.</summary>
+    public bool IsPinned { get; init; }
+}

@@ -1,0 +1,14 @@
+namespace Tachyscope.Protocol;
+
+/// <summary>Parameters of <see cref="WorkerMethods.Read"/>.</summary>
+public sealed record ReadRequest
+{
+    /// <summary>The rounds to take, in order.</summary>
+    public required IReadOnlyList<RoundOrder> Rounds { get; init; }
+
+    /// <summary>Readings in a turn of a cell whose reading is short.</summary>
+    public int ReadingsPerTurn { get; init; } = 3;
+
+    /// <summary>Index of the metronome's cell.</summary>
+    public required int Metronome { get; init; }
+}

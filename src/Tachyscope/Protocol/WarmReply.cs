@@ -1,0 +1,16 @@
+using Tachyscope.Runs;
+
+namespace Tachyscope.Protocol;
+
+/// <summary>A worker's answer to <see cref="WorkerMethods.Warm"/>.</summary>
+public sealed record WarmReply
+{
+    /// <summary>How long warming took, in milliseconds.</summary>
+    public required double ElapsedMilliseconds { get; init; }
+
+    /// <summary>What was found of each cell, in the order asked.</summary>
+    public required IReadOnlyList<WarmUp> Cells { get; init; }
+
+    /// <summary>Cells that threw; they take no readings.</summary>
+    public IReadOnlyList<CellError> Failures { get; init; } = [];
+}

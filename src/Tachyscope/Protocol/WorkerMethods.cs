@@ -1,0 +1,35 @@
+namespace Tachyscope.Protocol;
+
+/// <summary>Names of the requests a worker answers; the protocol is described in docs/protocol.md.</summary>
+public static class WorkerMethods
+{
+    /// <summary>Version of the protocol spoken here.</summary>
+    public const int ProtocolVersion = 1;
+
+    /// <summary>Environment variable that makes a study project a worker; its value is the protocol version.</summary>
+    public const string WorkerVariable = "TACHYSCOPE_WORKER";
+
+    /// <summary>Who are you: version and environment.</summary>
+    public const string Hello = "hello";
+
+    /// <summary>Describe your studies.</summary>
+    public const string Studies = "studies";
+
+    /// <summary>Make every input of a study once and tell what is wrong.</summary>
+    public const string Inspect = "inspect";
+
+    /// <summary>Call one variant on one input and compare its answer with the baseline's.</summary>
+    public const string Check = "check";
+
+    /// <summary>Set up the cells of a sitting and call each once.</summary>
+    public const string Open = "open";
+
+    /// <summary>Call cells until they are settled, then build their measured loops.</summary>
+    public const string Warm = "warm";
+
+    /// <summary>Take rounds of readings.</summary>
+    public const string Read = "read";
+
+    /// <summary>End.</summary>
+    public const string Bye = "bye";
+}

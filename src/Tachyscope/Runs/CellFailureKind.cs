@@ -1,0 +1,20 @@
+using System.Text.Json.Serialization;
+
+namespace Tachyscope.Runs;
+
+/// <summary>Why a cell has no figures.</summary>
+[JsonConverter(typeof(CamelCaseEnumConverter<CellFailureKind>))]
+public enum CellFailureKind
+{
+    /// <summary>Its answer is not the baseline's.</summary>
+    Disagrees,
+
+    /// <summary>It threw an exception.</summary>
+    Threw,
+
+    /// <summary>Its worker process ended while it ran.</summary>
+    Died,
+
+    /// <summary>It gave no answer within the patience of the run.</summary>
+    Hung,
+}

@@ -1,0 +1,14 @@
+namespace Tachyscope.Runs;
+
+/// <summary>The machine a run was measured on.</summary>
+public sealed record MachineDescription
+{
+    /// <summary>Model of the processor as the system names it; "unknown" where it does not.</summary>
+    public required string Processor { get; init; }
+
+    /// <summary>Processors the system offers.</summary>
+    public required int ProcessorCount { get; init; }
+
+    /// <summary>Operating system and version.</summary>
+    public required string OperatingSystem { get; init; }
+}

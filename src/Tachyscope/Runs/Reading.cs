@@ -1,0 +1,51 @@
+using System.Text.Json.Serialization;
+
+namespace Tachyscope.Runs;
+
+/// <summary>One timed batch of calls of a cell, with all its signals.</summary>
+/// <remarks>
+/// Written in files and on the wire as an array of numbers in the order of <see cref="ReadingColumns"/>,
+/// because a run holds tens of thousands of them.
+/// </remarks>
+[JsonConverter(typeof(ReadingConverter))]
+public readonly record struct Reading
+{
+    /// <summary>Number of the round within its sitting, from 0.</summary>
+    public int Round { get; init; }
+
+    /// <summary>Place of the turn within its round, from 0; a turn's readings share it.</summary>
+    public int Place { get; init; }
+
+    /// <summary>Index of the cell among the cells of the sitting.</summary>
+    public int Cell { get; init; }
+
+    /// <summary>Calls in the batch; links of the chain for the metronome.</summary>
+    public long Calls { get; init; }
+
+    /// <summary>Wall time of the batch, in nanoseconds.</summary>
+    public long ElapsedNanoseconds { get; init; }
+
+    /// <summary>Processor time of the measuring thread, in nanoseconds; null where the system does not tell.</summary>
+    public long? ProcessorNanoseconds { get; init; }
+
+    /// <summary>Bytes the measuring thread allocated during the batch.</summary>
+    public long AllocatedBytes { get; init; }
+
+    /// <summary>Garbage collections of generation 0 or higher during the batch.</summary>
+    public int CollectionsGen0 { get; init; }
+
+    /// <summary>Garbage collections of generation 1 or higher during the batch.</summary>
+    public int CollectionsGen1 { get; init; }
+
+    /// <summary>Garbage collections of generation 2 during the batch.</summary>
+    public int CollectionsGen2 { get; init; }
+
+    /// <summary>Time the collector paused the process during the batch, in nanoseconds.</summary>
+    public long PauseNanoseconds { get; init; }
+
+    /// <summary>Methods the runtime compiled during the batch.</summary>
+    public int CompiledMethods { get; init; }
+
+    /// <summary>Wall time of one call, in nanoseconds, loop included.</summary>
+    public double NanosecondsPerCall => (double)ElapsedNanoseconds / Calls;
+}

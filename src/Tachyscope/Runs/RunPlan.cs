@@ -1,0 +1,26 @@
+namespace Tachyscope.Runs;
+
+/// <summary>What a run was asked to do.</summary>
+public sealed record RunPlan
+{
+    /// <summary>Seed of every shuffle, and of input factories that take one; 1 by default.</summary>
+    public int Seed { get; init; } = 1;
+
+    /// <summary>All the time the run may take, in seconds; null for the default of six sittings a study.</summary>
+    public double? WithinSeconds { get; init; }
+
+    /// <summary>Half-width at which every contrast is tight enough, as a share of the baseline's time; null to stop by time.</summary>
+    public double? PrecisionShare { get; init; }
+
+    /// <summary>Smallest difference that matters, as a share of the baseline's time; 0.01 by default.</summary>
+    public double MarginShare { get; init; } = 0.01;
+
+    /// <summary>Patterns of study names to measure; empty for all.</summary>
+    public IReadOnlyList<string> Only { get; init; } = [];
+
+    /// <summary>How long one call may go without an answer before its cell is given up, in seconds; 30 by default.</summary>
+    public double PatienceSeconds { get; init; } = 30;
+
+    /// <summary>Whether to measure although the build or a debugger is known to spoil the figures.</summary>
+    public bool IsInsisted { get; init; }
+}

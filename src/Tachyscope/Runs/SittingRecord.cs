@@ -1,0 +1,29 @@
+namespace Tachyscope.Runs;
+
+/// <summary>A stretch of rounds in one fresh worker process.</summary>
+public sealed record SittingRecord
+{
+    /// <summary>Number of the sitting within its study, from 1.</summary>
+    public required int Number { get; init; }
+
+    /// <summary>Seed its orders of set-up and of turns were shuffled by.</summary>
+    public required int Seed { get; init; }
+
+    /// <summary>Its cells, in the order they were set up; readings name them by index.</summary>
+    public required IReadOnlyList<CellDescription> Cells { get; init; }
+
+    /// <summary>How each cell became ready.</summary>
+    public required IReadOnlyList<WarmUp> WarmUps { get; init; }
+
+    /// <summary>How long warming took, in milliseconds.</summary>
+    public required double WarmUpMilliseconds { get; init; }
+
+    /// <summary>Whether every round ran on the one processor chosen for it.</summary>
+    public required bool IsPinned { get; init; }
+
+    /// <summary>Rounds taken.</summary>
+    public required int Rounds { get; init; }
+
+    /// <summary>The readings, in the order they were taken.</summary>
+    public required IReadOnlyList<Reading> Readings { get; init; }
+}

@@ -1,0 +1,17 @@
+namespace Tachyscope.Runs;
+
+/// <summary>All that was measured of one study.</summary>
+public sealed record StudyRecord
+{
+    /// <summary>The study as its worker described it.</summary>
+    public required StudyDescription Study { get; init; }
+
+    /// <summary>Its sittings, in the order they were held.</summary>
+    public required IReadOnlyList<SittingRecord> Sittings { get; init; }
+
+    /// <summary>Cells without figures, and why.</summary>
+    public IReadOnlyList<CellFailure> Failures { get; init; } = [];
+
+    /// <summary>Why sittings ended early although there was time; null when they did not.</summary>
+    public string? Note { get; init; }
+}

@@ -1,0 +1,32 @@
+namespace Tachyscope.Runs;
+
+/// <summary>What a worker process says of itself: the ground under its readings.</summary>
+public sealed record WorkerEnvironment
+{
+    /// <summary>Runtime and version, such as ".NET 10.0.12".</summary>
+    public required string Runtime { get; init; }
+
+    /// <summary>Processor architecture of the process, such as "x64".</summary>
+    public required string Architecture { get; init; }
+
+    /// <summary>Whether every assembly of the study was compiled with optimisation.</summary>
+    public bool IsOptimized { get; init; }
+
+    /// <summary>Names of the assemblies compiled without optimisation.</summary>
+    public IReadOnlyList<string> UnoptimizedAssemblies { get; init; } = [];
+
+    /// <summary>Whether a debugger was attached.</summary>
+    public bool IsDebuggerAttached { get; init; }
+
+    /// <summary>Width of the widest vector the runtime uses, in bits.</summary>
+    public int VectorBits { get; init; }
+
+    /// <summary>Whether the server collector is in use.</summary>
+    public bool IsServerGc { get; init; }
+
+    /// <summary>Processors the process may run on; empty where the system does not tell.</summary>
+    public IReadOnlyList<int> Processors { get; init; } = [];
+
+    /// <summary>Runtime switches set in the environment, as NAME=VALUE.</summary>
+    public IReadOnlyList<string> Switches { get; init; } = [];
+}

@@ -1,0 +1,42 @@
+using Tachyscope.Protocol;
+using Tachyscope.Working;
+
+namespace Tachyscope;
+
+/// <summary>Where a study project's <c>Main</c> hands over its studies.</summary>
+public static class Studies
+{
+    /// <summary>
+    /// Serves the tool as a worker when the tool started this process; otherwise finds the tool and passes the
+    /// arguments on to it.
+    /// </summary>
+    /// <param name="arguments">The arguments of <c>Main</c>: options of <c>tachyscope run</c>.</param>
+    /// <param name="studies">The studies of the project, in the order they are to be measured.</param>
+    /// <returns>The exit code to return from <c>Main</c>.</returns>
+    /// <remarks>What the project prints while it is a worker goes to standard error.</remarks>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    /// <example>
+    /// <code>return await Studies.RunAsync(args, NearestBeacon.Study, LampSignals.Study);</code>
+    /// </example>
+    public static Task<int> RunAsync(string[] arguments, params Study[] studies)
+    {
+        ArgumentNullException.ThrowIfNull(arguments);
+        ArgumentNullException.ThrowIfNull(studies);
+        return Environment.GetEnvironmentVariable(WorkerMethods.WorkerVariable) is null
+            ? HandOver.ToToolAsync(arguments)
+            : Task.FromResult(Serve(studies));
+    }
+
+    private static int Serve(Study[] studies)
+    {
+        // Processes the user's code starts are not workers.
+        Environment.SetEnvironmentVariable(WorkerMethods.WorkerVariable, null);
+        using var channel = ProtocolChannel.TakeFromConsole();
+        // Not on the main thread: threads that the operation starts take over the main thread's processors, and the
+        // measuring one is held to a single processor.
+        var measuring = new Thread(() => new Worker(studies, channel.Requests, channel.Replies).Serve()) { Name = "Tachyscope" };
+        measuring.Start();
+        measuring.Join();
+        return 0;
+    }
+}

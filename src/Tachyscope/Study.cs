@@ -1,0 +1,44 @@
+using Tachyscope.Runs;
+
+namespace Tachyscope;
+
+/// <summary>One operation under study: its inputs, its variants, and the rule by which answers must agree.</summary>
+/// <remarks>
+/// Immutable. Mistakes in the definition are collected, not thrown, so that a project's mistakes come out together
+/// when it is run.
+/// </remarks>
+/// <example>
+/// <code>
+/// Study study = Study
+///     .Of("sum of tide levels")
+///     .Inputs("levels", [100, 10_000], count => TideGauge.Levels(count, seed: 3))
+///     .Baseline("loop", levels => Sums.ByLoop(levels))
+///     .Variant("vectors", levels => Sums.ByVectors(levels))
+///     .Agree(tolerance: 1e-12);
+/// </code>
+/// </example>
+public sealed class Study
+{
+    internal Study(StudyBody body, StudyDescription description)
+    {
+        Body = body;
+        Description = description;
+    }
+
+    /// <summary>Its name, unique in the project.</summary>
+    public string Name => Description.Name;
+
+    /// <summary>Its inputs and variants by name, and what is wrong with its definition.</summary>
+    public StudyDescription Description { get; }
+
+    internal StudyBody Body { get; }
+
+    /// <summary>Begins the definition of a study.</summary>
+    /// <param name="name">What the operation does, such as "nearest beacon"; unique in the project.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="name"/> is null.</exception>
+    public static StudyDraft Of(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        return new StudyDraft(name);
+    }
+}

@@ -1,0 +1,68 @@
+using System.Collections;
+using System.Diagnostics;
+using System.Numerics;
+using System.Reflection;
+using System.Runtime;
+using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
+using Tachyscope.Measuring;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Working;
+
+/// <summary>What a worker says of itself.</summary>
+internal static class Introduction
+{
+    private static readonly string[] SwitchPrefixes = ["DOTNET_", "COMPlus_"];
+
+    // Set by the SDK or the person for the command line's sake; they do not reach the code that is measured.
+    private static readonly string[] UnrelatedSwitches =
+    [
+        "DOTNET_ROOT", "DOTNET_HOST_PATH", "DOTNET_CLI", "DOTNET_NOLOGO", "DOTNET_GENERATE_ASPNET_CERTIFICATE", "DOTNET_LAUNCH_PROFILE",
+        "DOTNET_SKIP_FIRST_TIME_EXPERIENCE", "DOTNET_USE_POLLING_FILE_WATCHER", "DOTNET_MULTILEVEL_LOOKUP", "DOTNET_ADD_GLOBAL_TOOLS_TO_PATH",
+    ];
+
+    public static HelloReply Of(IReadOnlyList<Study> studies)
+    {
+        var unoptimized = Unoptimized(studies);
+        return new HelloReply
+        {
+            Protocol = WorkerMethods.ProtocolVersion,
+            Kit = "dotnet",
+            ProcessId = Environment.ProcessId,
+            Environment = new WorkerEnvironment
+            {
+                Runtime = RuntimeInformation.FrameworkDescription,
+                Architecture = RuntimeInformation.ProcessArchitecture.ToString().ToLowerInvariant(),
+                IsOptimized = unoptimized.Count == 0,
+                UnoptimizedAssemblies = unoptimized,
+                IsDebuggerAttached = Debugger.IsAttached,
+                VectorBits = VectorBits(),
+                IsServerGc = GCSettings.IsServerGC,
+                Processors = Affinity.Allowed(),
+                Switches = Switches(),
+            },
+        };
+    }
+
+    private static List<string> Unoptimized(IReadOnlyList<Study> studies)
+        => [.. studies.SelectMany(study => study.Body.Assemblies)
+            .Distinct()
+            .Where(assembly => assembly.GetCustomAttribute<DebuggableAttribute>()?.IsJITOptimizerDisabled == true)
+            .Select(assembly => assembly.GetName().Name ?? "unnamed")];
+
+    private static int VectorBits()
+        => Vector512.IsHardwareAccelerated ? 512
+            : Vector256.IsHardwareAccelerated ? 256
+            : Vector128.IsHardwareAccelerated ? 128
+            : Vector<byte>.Count * 8;
+
+    private static List<string> Switches()
+        => [.. Environment.GetEnvironmentVariables().Cast<DictionaryEntry>()
+            .Select(entry => (Name: (string)entry.Key, Value: entry.Value as string))
+            .Where(entry => Array.Exists(SwitchPrefixes, prefix => entry.Name.StartsWith(prefix, StringComparison.OrdinalIgnoreCase))
+                && !Array.Exists(UnrelatedSwitches, prefix => entry.Name.StartsWith(prefix, StringComparison.OrdinalIgnoreCase)))
+            .Select(entry => $"{entry.Name}={entry.Value}")
+            .Order(StringComparer.Ordinal)];
+}

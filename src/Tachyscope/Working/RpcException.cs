@@ -1,0 +1,6 @@
+namespace Tachyscope.Working;
+
+internal sealed class RpcException(int code, string message) : Exception(message)
+{
+    public int Code { get; } = code;
+}

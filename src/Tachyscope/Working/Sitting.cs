@@ -1,0 +1,78 @@
+using System.Runtime.CompilerServices;
+using Tachyscope.Answers;
+using Tachyscope.Measuring;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Working;
+
+/// <summary>The cells of one sitting, from their first call to their last reading.</summary>
+internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
+{
+    public WarmReply Warm(WarmRequest request)
+    {
+        var failures = new List<CellError>();
+        var warmer = new Warmer(request, cells, failures);
+        warmer.Run();
+        return new WarmReply
+        {
+            ElapsedMilliseconds = warmer.ElapsedMilliseconds,
+            Cells = [.. request.Cells.Where(index => cells[index].WarmUp is not null).Select(index => cells[index].WarmUp!)],
+            Failures = failures,
+        };
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    public ReadReply Read(ReadRequest request)
+    {
+        var turns = request.Rounds.Sum(round => round.Cells.Count);
+        // Set aside before the first turn, so that nothing of ours is allocated between two readings.
+        var readings = new Reading[turns * Turn.MostReadings(request.ReadingsPerTurn)];
+        var failures = new List<CellError>();
+        var count = 0;
+        var isPinned = true;
+        foreach (var round in request.Rounds)
+        {
+            isPinned &= round.Processor is { } processor && Affinity.TryPin(processor);
+            for (var turn = 0; turn < round.Cells.Count; turn++)
+            {
+                var index = round.Cells[turn];
+                if (!cells[index].HasFailed)
+                {
+                    var taken = TakeTurn(index, request, readings.AsSpan(count), failures);
+                    Label(readings.AsSpan(count, taken), round.Round, round.FirstPlace + turn, index, request.Metronome);
+                    count += taken;
+                }
+            }
+        }
+
+        return new ReadReply { Readings = readings[..count], Failures = failures, IsPinned = isPinned };
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private int TakeTurn(int index, ReadRequest request, Span<Reading> readings, List<CellError> failures)
+    {
+        try
+        {
+            return Turn.Take(cells[index], request.ReadingsPerTurn, readings);
+        }
+#pragma warning disable CA1031 // Whatever the user's operation throws ends its cell, not the sitting.
+        catch (Exception exception)
+#pragma warning restore CA1031
+        {
+            cells[index].HasFailed = true;
+            failures.Add(new CellError { Cell = index, Reason = $"threw {ExceptionText.Of(exception)}" });
+            return 0;
+        }
+    }
+
+    // A turn's first reading is the metronome's.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static void Label(Span<Reading> readings, int round, int place, int cell, int metronome)
+    {
+        for (var i = 0; i < readings.Length; i++)
+        {
+            readings[i] = readings[i] with { Round = round, Place = place, Cell = i == 0 ? metronome : cell };
+        }
+    }
+}

@@ -1,0 +1,107 @@
+using System.Text.Json;
+using Tachyscope.Answers;
+using Tachyscope.Protocol;
+
+namespace Tachyscope.Working;
+
+/// <summary>Answers the tool's requests, one JSON object a line, until told to end.</summary>
+internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stream replies)
+{
+    private readonly Dictionary<string, Study> _studies =
+        studies.GroupBy(study => study.Name, StringComparer.Ordinal).ToDictionary(group => group.Key, group => group.First(), StringComparer.Ordinal);
+
+    private Sitting? _sitting;
+
+    public void Serve()
+    {
+        using var reader = new StreamReader(requests, ProtocolText.Encoding, false, 65_536);
+        while (reader.ReadLine() is { } line)
+        {
+            if (line.Length == 0)
+            {
+                continue;
+            }
+
+            var reply = Answer(line, out var isLast);
+            replies.Write(ProtocolText.ToLine(reply));
+            replies.Flush();
+            if (isLast)
+            {
+                return;
+            }
+        }
+    }
+
+    private RpcReply Answer(string line, out bool isLast)
+    {
+        isLast = false;
+        long? id = null;
+        try
+        {
+            var request = ProtocolText.FromLine<RpcRequest>(line);
+            id = request.Id;
+            isLast = request.Method == WorkerMethods.Bye;
+            return new RpcReply { Id = id, Result = Dispatch(request) };
+        }
+        catch (RpcException exception)
+        {
+            return Failed(id, exception.Code, exception.Message);
+        }
+        catch (JsonException exception)
+        {
+            return Failed(id, id is null ? RpcError.ParseError : RpcError.InvalidParameters, exception.Message);
+        }
+#pragma warning disable CA1031 // The user's code may throw anything, and the tool must hear of it.
+        catch (Exception exception)
+#pragma warning restore CA1031
+        {
+            return Failed(id, RpcError.StudyFailed, ExceptionText.Of(exception));
+        }
+    }
+
+    private JsonElement Dispatch(RpcRequest request) => request.Method switch
+    {
+        WorkerMethods.Hello => ProtocolText.ToElement(Introduction.Of(studies)),
+        WorkerMethods.Studies => ProtocolText.ToElement(Describe()),
+        WorkerMethods.Inspect => ProtocolText.ToElement(Inspect(Parameters<InspectRequest>(request))),
+        WorkerMethods.Check => ProtocolText.ToElement(Check(Parameters<CheckRequest>(request))),
+        WorkerMethods.Open => ProtocolText.ToElement(Open(Parameters<OpenRequest>(request))),
+        WorkerMethods.Warm => ProtocolText.ToElement(Opened().Warm(Parameters<WarmRequest>(request))),
+        WorkerMethods.Read => ProtocolText.ToElement(Opened().Read(Parameters<ReadRequest>(request))),
+        WorkerMethods.Bye => ProtocolText.ToElement(Empty.Instance),
+        _ => throw new RpcException(RpcError.MethodNotFound, $"No method is named \"{request.Method}\"."),
+    };
+
+    private static T Parameters<T>(RpcRequest request) => ProtocolText.FromElement<T>(request.Parameters);
+
+    private StudiesReply Describe() => new()
+    {
+        Studies = [.. studies.Select(study => study.Description)],
+        Mistakes = [.. StudyMistakes.Among(studies)],
+    };
+
+    private InspectReply Inspect(InspectRequest request)
+    {
+        var study = Find(request.Study);
+        return new() { Mistakes = [.. study.Body.Inspect(request.Seed).Select(mistake => StudyMistakes.Of(study.Name, mistake))] };
+    }
+
+    private CheckReply Check(CheckRequest request) => Find(request.Study).Body.Check(request);
+
+    private OpenReply Open(OpenRequest request)
+    {
+        _sitting = new Sitting(Find(request.Study).Body.Open(request.Cells, request.Seed));
+        return new() { Cells = request.Cells.Count };
+    }
+
+    private Sitting Opened()
+        => _sitting ?? throw new RpcException(RpcError.InvalidRequest, $"No sitting is open; send \"{WorkerMethods.Open}\" first.");
+
+    private Study Find(string name)
+        => _studies.TryGetValue(name, out var study)
+            ? study
+            : throw new RpcException(RpcError.InvalidParameters, $"No study is named \"{name}\".");
+
+    private static RpcReply Failed(long? id, int code, string message)
+        => new() { Id = id, Error = new RpcError { Code = code, Message = message } };
+}
