@@ -199,8 +199,13 @@ internal sealed class LoopBody<TInput, TResult>
         _il.Emit(OpCodes.Bgt, again);
     }
 
+    // The last input as well: in the loop around the identity it is all that comes out, and what comes to nothing is
+    // compiled to nothing.
     private void StoreResult()
     {
+        _il.Emit(OpCodes.Ldarg_0);
+        _il.Emit(OpCodes.Ldloc, _input);
+        _il.Emit(OpCodes.Stfld, ChamberType.GetField(nameof(Chamber<TInput, TResult>.Input))!);
         _il.Emit(OpCodes.Ldarg_0);
         _il.Emit(OpCodes.Ldloc, _result);
         _il.Emit(OpCodes.Stfld, ChamberType.GetField(nameof(Chamber<TInput, TResult>.Result))!);
