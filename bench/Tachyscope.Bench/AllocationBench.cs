@@ -7,7 +7,7 @@ internal static class AllocationBench
 {
     public static async Task<int> RunAsync()
     {
-        var (findings, _, _) = await Instrument.MeasureAsync("allocation", withinSeconds: null, seed: 1);
+        var (findings, _, _, _) = await Instrument.MeasureAsync("allocation", withinSeconds: null, seed: 1);
         var wrong = 0;
         foreach (var cell in findings.Inputs[0].Cells)
         {

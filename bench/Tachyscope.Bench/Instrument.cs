@@ -16,15 +16,16 @@ internal static class Instrument
         Path.GetDirectoryName(typeof(Instrument).Assembly.Location)!, "..", "..", "Tachyscope.Bench.Studies",
         Path.GetFileName(Path.GetDirectoryName(typeof(Instrument).Assembly.Location)!), "Tachyscope.Bench.Studies.dll");
 
-    /// <summary>Measures one study and returns what was found, with the time it took.</summary>
-    public static async Task<(StudyFindings Findings, Run Run, double Seconds)> MeasureAsync(string study, double? withinSeconds, int seed)
+    /// <summary>Measures one study and returns what was found, with the time spent in readings and the time it took in all.</summary>
+    public static async Task<(StudyFindings Findings, Run Run, double ReadingSeconds, double Seconds)> MeasureAsync(string study, double? withinSeconds, int seed)
     {
         var plan = new RunPlan { Only = [study], WithinSeconds = withinSeconds, Seed = seed };
         var around = new ExperimentSurroundings { Machine = Surveyor.Describe(), Tool = "bench" };
         var started = Stopwatch.GetTimestamp();
         var outcome = await new Experiment(new WorkerStarter(StudiesAssembly), plan, around).RunAsync(CancellationToken.None);
         var run = outcome.Run ?? throw new InvalidOperationException(string.Join("\n", outcome.Refusals));
-        return (Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default), run, Stopwatch.GetElapsedTime(started).TotalSeconds);
+        var reading = run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings).Sum(taken => taken.ElapsedNanoseconds) * 1e-9;
+        return (Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default), run, reading, Stopwatch.GetElapsedTime(started).TotalSeconds);
     }
 
     /// <summary>Has the stopwatch loop measure the same cases in the same time; nanoseconds per call of every batch, by variant.</summary>

@@ -15,11 +15,11 @@ internal static class KnownCostBench
 
     public static async Task<int> RunAsync()
     {
-        var (findings, run, seconds) = await Instrument.MeasureAsync("known cost", withinSeconds: 30, seed: 1);
+        var (findings, run, reading, seconds) = await Instrument.MeasureAsync("known cost", withinSeconds: 30, seed: 1);
         var cells = findings.Inputs[0].Cells;
         double[] links = [.. cells.Select(cell => double.Parse(cell.Variant.Name, CultureInfo.InvariantCulture))];
         double[] times = [.. cells.Select(cell => cell.NanosecondsPerCall.Estimate)];
-        var byHand = await Instrument.MeasureByHandAsync("known cost", seconds);
+        var byHand = await Instrument.MeasureByHandAsync("known cost", reading);
         double[] handTimes = [.. byHand.Select(variant => variant.Batches.Average())];
         var ours = Line(links, times);
         var hand = Line(links, handTimes);
@@ -34,7 +34,7 @@ internal static class KnownCostBench
         Say($"                              stopwatch:  intercept {hand.Intercept:0.000} ns, worst residual {Worst(hand, links, handTimes):0.000} ns");
         Say($"256 links against the line    tachyscope: {times[^1] / (ours.Intercept + (ours.Slope * links[^1])) - 1:P2}");
         var isReached = Math.Abs(ours.Intercept) <= AllowedNanoseconds && Worst(ours, links, times) <= AllowedNanoseconds;
-        Say($"intercept and residual within {AllowedNanoseconds} ns: {(isReached ? "yes" : "NO")}; {seconds:0} s, {findings.Sittings} sittings");
+        Say($"intercept and residual within {AllowedNanoseconds} ns: {(isReached ? "yes" : "NO")}; {reading:0.0} s of readings in {seconds:0} s, {findings.Sittings} sittings");
         return isReached ? 0 : 1;
     }
 

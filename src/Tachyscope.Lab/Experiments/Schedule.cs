@@ -7,14 +7,14 @@ public sealed class Schedule
     public const int DefaultSittings = 6;
 
     private const int FewestSittings = 2;
+    private const int EnoughSittings = 10;
     private const int MostSittings = 40;
     private const int FewestRounds = 10;
     private const int MostDefaultRounds = 60;
     private const int MostRounds = 2_000;
     private const double DefaultReadingSeconds = 0.25;
     private const double LongestDefaultReadingSeconds = 2;
-    private const double SecondsPerSitting = 2;
-    private const double SecondsPerShortSitting = 1.2;
+    private const double SecondsPerSitting = 1;
     private const double PrecisionCapSeconds = 60;
     private const double DefaultCapSeconds = 15;
     private const double ReadingOverrun = 2;
@@ -32,18 +32,14 @@ public sealed class Schedule
     }
 
     /// <summary>Sittings planned; the most there can be when they go on until a precision is reached.</summary>
-    public int Sittings => _seeksPrecision
-        ? MostSittings
-        : _withinSeconds switch
-        {
-            null => DefaultSittings,
-            < DefaultSittings * SecondsPerSitting => Math.Clamp((int)(_withinSeconds.Value / SecondsPerShortSitting), FewestSittings, DefaultSittings),
-            _ => Math.Clamp((int)(_withinSeconds.Value / SecondsPerSitting / 2), DefaultSittings, MostSittings),
-        };
+    public int Sittings => _seeksPrecision ? MostSittings : PlannedSittings;
 
     /// <summary>Sittings after which the precision reached is looked at for the first time.</summary>
-    public int SittingsBeforePrecision => _withinSeconds is { } within
-        ? Math.Clamp((int)(within / SecondsPerShortSitting), FewestSittings, DefaultSittings)
+    public int SittingsBeforePrecision => Math.Min(DefaultSittings, PlannedSittings);
+
+    // More time first buys more sittings, then more rounds in each.
+    private int PlannedSittings => _withinSeconds is { } within
+        ? Math.Clamp((int)(within / SecondsPerSitting), FewestSittings, EnoughSittings)
         : DefaultSittings;
 
     /// <summary>Rounds for the sitting that is about to be read.</summary>
@@ -74,7 +70,7 @@ public sealed class Schedule
     /// <summary>Whether another sitting is to be held.</summary>
     /// <param name="held">Sittings held so far.</param>
     /// <param name="elapsedSeconds">Time the study has taken so far.</param>
-    /// <param name="sittingSeconds">Least time one more sitting would take.</param>
+    /// <param name="sittingSeconds">Time one more sitting is likely to take.</param>
     /// <param name="isPreciseEnough">Whether the contrasts are tight enough.</param>
     public bool GoesOn(int held, double elapsedSeconds, double sittingSeconds, bool isPreciseEnough)
     {

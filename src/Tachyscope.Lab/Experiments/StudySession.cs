@@ -30,18 +30,19 @@ internal sealed class StudySession(
         Report(RunStage.Checking, 0, schedule, 0);
         var checks = new AnswerCheck(starter, study, plan.Seed, Patience);
         _failures.AddRange(await checks.RunAsync(cancellation));
-        var slowest = 0.0;
+        var spent = 0.0;
         var isPrecise = false;
         var run = record.Update(Snapshot());
-        while (_failures.Count < CellsInAll && schedule.GoesOn(_sittings.Count, Elapsed, slowest, isPrecise))
+        while (_failures.Count < CellsInAll && schedule.GoesOn(_sittings.Count, Elapsed, spent / Math.Max(1, _sittings.Count), isPrecise))
         {
             var before = Elapsed;
-            if (!await TrySitAsync(schedule, cancellation))
+            var isHeld = await TrySitAsync(schedule, cancellation);
+            spent += Elapsed - before;
+            if (!isHeld)
             {
                 continue;
             }
 
-            slowest = Math.Max(slowest, Elapsed - before);
             run = record.Update(Snapshot());
             isPrecise = around.IsPreciseEnough(run, Snapshot());
         }

@@ -1,66 +1,122 @@
+using System.Runtime.CompilerServices;
+
 namespace Tachyscope.Measuring;
 
 /// <summary>Decides from what a cell did so far whether its speed and allocation have come to rest.</summary>
+/// <remarks>
+/// Plain loops over arrays, optimised at once: it runs between the calls it watches, and every method of ours that the
+/// runtime had to compile or recompile there would put off the moment at which nothing is compiled any more.
+/// </remarks>
 internal sealed class WarmUpWatch
 {
-    // A change of code changes the speed by more; a machine that changes its clock, mostly by less.
-    private const double SpeedTolerance = 0.03;
-    private const double StandardErrorsTolerated = 3;
+    private const int Capacity = 4_096;
     private const double WindowMilliseconds = 100;
 
-    private readonly List<Slice> _slices = [];
+    // A change of code changes the speed by more; a machine that changes its clock, mostly by less.
+    private const double SpeedTolerance = 0.03;
+    private const double BytesTolerance = 0.01;
+    private const double StandardErrorsTolerated = 3;
+
+    // Standard error of a median of n normal values: 1.2533 times that of their mean, the deviation estimated from the
+    // median of absolute deviations.
+    private const double DeviationOfMedian = 1.4826 * 1.2533;
+
+    private readonly double[] _ends = new double[Capacity];
+    private readonly double[] _beats = new double[Capacity];
+    private readonly double[] _bytes = new double[Capacity];
+    private readonly double[] _sorted = new double[Capacity];
+    private int _count;
 
     public long Calls { get; private set; }
 
-    /// <summary>Time of one call in the last window, in nanoseconds; NaN before the first slice.</summary>
-    public double NanosecondsPerCall => Median(Window(0, _slices.Count == 0 ? 0 : _slices[^1].EndMilliseconds).Select(slice => slice.NanosecondsPerCall));
+    /// <summary>Time of one call in the last slice, in nanoseconds; NaN before the first.</summary>
+    public double NanosecondsPerCall { get; private set; } = double.NaN;
 
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Add(double endMilliseconds, long calls, double nanoseconds, double metronomeNanoseconds, long allocatedBytes)
     {
+        if (_count == Capacity)
+        {
+            KeepNewerHalf();
+        }
+
         Calls += calls;
-        _slices.Add(new Slice(endMilliseconds, nanoseconds / calls, nanoseconds / calls / metronomeNanoseconds, (double)allocatedBytes / calls));
+        NanosecondsPerCall = nanoseconds / calls;
+        _ends[_count] = endMilliseconds;
+        _beats[_count] = nanoseconds / calls / metronomeNanoseconds;
+        _bytes[_count] = (double)allocatedBytes / calls;
+        _count++;
     }
 
     /// <summary>Whether the last window is as fast as the one before, in beats of the metronome, and allocates the same.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public bool IsSteady()
     {
-        if (_slices.Count == 0)
+        if (_count == 0)
         {
             return false;
         }
 
-        var now = _slices[^1].EndMilliseconds;
-        var last = Window(0, now);
-        var before = Window(1, now);
-        if (last.Count < 2 || before.Count < 2)
+        var middle = First(_ends[_count - 1] - WindowMilliseconds);
+        var first = First(_ends[_count - 1] - (2 * WindowMilliseconds));
+        if (_count - middle < 2 || middle - first < 2)
         {
             return false;
         }
 
-        var speed = Median(last.Select(slice => slice.Beats));
-        var speedBefore = Median(before.Select(slice => slice.Beats));
+        var speed = Median(_beats, middle, _count);
+        var scatter = StandardError(middle, _count, speed);
+        var speedBefore = Median(_beats, first, middle);
+        scatter += StandardError(first, middle, speedBefore);
+        var bytes = Median(_bytes, middle, _count);
+        var bytesBefore = Median(_bytes, first, middle);
         // A noisy cell may differ by what its own scatter allows.
-        var scatter = StandardErrorOfMedian(before, speedBefore) + StandardErrorOfMedian(last, speed);
-        var allowed = Math.Max(SpeedTolerance * speedBefore, StandardErrorsTolerated * scatter);
-        var bytes = Median(last.Select(slice => slice.BytesPerCall));
-        var bytesBefore = Median(before.Select(slice => slice.BytesPerCall));
-        return Math.Abs(speed - speedBefore) <= allowed && Math.Abs(bytes - bytesBefore) <= Math.Max(1, 0.01 * bytesBefore);
+        return Math.Abs(speed - speedBefore) <= Math.Max(SpeedTolerance * speedBefore, StandardErrorsTolerated * scatter)
+            && Math.Abs(bytes - bytesBefore) <= Math.Max(1, BytesTolerance * bytesBefore);
     }
 
-    private static double StandardErrorOfMedian(List<Slice> slices, double median)
-        => 1.4826 * 1.2533 * Median(slices.Select(slice => Math.Abs(slice.Beats - median))) / Math.Sqrt(slices.Count);
-
-    private static double Median(IEnumerable<double> values)
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private int First(double afterMilliseconds)
     {
-        var sorted = values.Order().ToArray();
-        return sorted.Length == 0 ? double.NaN : (sorted[(sorted.Length - 1) / 2] + sorted[sorted.Length / 2]) / 2;
+        var index = _count;
+        while (index > 0 && _ends[index - 1] > afterMilliseconds)
+        {
+            index--;
+        }
+
+        return index;
     }
 
-    private List<Slice> Window(int back, double now)
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private double Median(double[] values, int from, int to)
     {
-        var end = now - (back * WindowMilliseconds);
-        return [.. _slices.Where(slice => slice.EndMilliseconds <= end && slice.EndMilliseconds > end - WindowMilliseconds)];
+        Array.Copy(values, from, _sorted, 0, to - from);
+        return MedianOfSorted(to - from);
     }
 
-    private readonly record struct Slice(double EndMilliseconds, double NanosecondsPerCall, double Beats, double BytesPerCall);
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private double StandardError(int from, int to, double median)
+    {
+        for (var i = from; i < to; i++)
+        {
+            _sorted[i - from] = Math.Abs(_beats[i] - median);
+        }
+
+        return DeviationOfMedian * MedianOfSorted(to - from) / Math.Sqrt(to - from);
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private double MedianOfSorted(int count)
+    {
+        Array.Sort(_sorted, 0, count);
+        return (_sorted[(count - 1) / 2] + _sorted[count / 2]) / 2;
+    }
+
+    private void KeepNewerHalf()
+    {
+        _count = Capacity / 2;
+        Array.Copy(_ends, _count, _ends, 0, _count);
+        Array.Copy(_beats, _count, _beats, 0, _count);
+        Array.Copy(_bytes, _count, _bytes, 0, _count);
+    }
 }

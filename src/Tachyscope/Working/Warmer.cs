@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using System.Runtime;
+using System.Runtime.CompilerServices;
 using Tachyscope.Answers;
 using Tachyscope.Measuring;
 using Tachyscope.Protocol;
@@ -11,154 +12,197 @@ namespace Tachyscope.Working;
 /// Calls the cells in turn until nothing was compiled for a while and speed and allocation stand still, then builds
 /// their measured loops: docs/method.md, "Warm-up".
 /// </summary>
-internal sealed class Warmer(WarmRequest request, IReadOnlyList<MeasuredCell> cells, List<CellError> failures)
+/// <remarks>Like <see cref="WarmUpWatch"/>, optimised at once and without anything that would be compiled late.</remarks>
+internal sealed class Warmer
 {
     private const double SliceNanoseconds = 1_000_000;
     private const double BuiltLoopNanoseconds = 3_000_000;
     private const int LeastPasses = 2;
+    private const int BatchesOfBuiltLoop = 4;
 
     private readonly long _start = Stopwatch.GetTimestamp();
-    private readonly Dictionary<int, WarmUpWatch> _watches = [];
-    private readonly Dictionary<int, Reading> _firstCalls = [];
-    private readonly HashSet<int> _steady = [];
+    private readonly WarmRequest _request;
+    private readonly List<CellError> _failures;
+    private readonly Warming[] _warmings;
+
+    public Warmer(WarmRequest request, IReadOnlyList<MeasuredCell> cells, List<CellError> failures)
+    {
+        _request = request;
+        _failures = failures;
+        _warmings = [.. request.Cells.Select(index => new Warming(index, cells[index]))];
+    }
+
+    private enum Step
+    {
+        FirstCall,
+        Slice,
+        Finish,
+    }
 
     public double ElapsedMilliseconds => Stopwatch.GetElapsedTime(_start).TotalMilliseconds;
 
     public void Run()
     {
-        foreach (var index in request.Cells)
-        {
-            Guard(index, () => CallFirst(index));
-        }
-
-        var isSettled = Settle();
-        foreach (var index in Alive())
-        {
-            Guard(index, () => Finish(index, isSettled));
-        }
-
+        Each(Step.FirstCall);
+        Settle();
+        Each(Step.Finish);
         // What the set-up left behind is collected now rather than in somebody's reading.
         GC.Collect();
         GC.WaitForPendingFinalizers();
     }
 
-    private IEnumerable<int> Alive() => request.Cells.Where(index => !cells[index].HasFailed);
-
-    private void CallFirst(int index)
-    {
-        _firstCalls[index] = ReadingTaker.Take(cells[index].WarmLoop, 1);
-        _watches[index] = new WarmUpWatch();
-    }
-
-    private bool Settle()
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private void Settle()
     {
         var compiled = JitInfo.GetCompiledMethodCount();
         var quietSince = ElapsedMilliseconds;
-        var alive = Alive().ToList();
-        for (var pass = 1; alive.Count > 0; pass++)
+        for (var pass = 1; ; pass++)
         {
-            foreach (var index in alive)
-            {
-                Guard(index, () => CallSlice(index));
-            }
-
-            alive.RemoveAll(index => cells[index].HasFailed);
+            Each(Step.Slice);
             var now = ElapsedMilliseconds;
             var compiledNow = JitInfo.GetCompiledMethodCount();
             if (compiledNow != compiled)
             {
                 compiled = compiledNow;
                 quietSince = now;
-                _steady.Clear();
+                Forget();
             }
 
-            // Once steady is enough: on a noisy machine many cells are hardly ever all steady at one moment.
-            _steady.UnionWith(alive.Where(IsReady));
-            if (now - quietSince >= request.QuietMilliseconds && alive.TrueForAll(_steady.Contains))
+            var isQuiet = now - quietSince >= _request.QuietMilliseconds;
+            if ((isQuiet && AreAllSteady()) || (now >= _request.CapMilliseconds && pass >= LeastPasses))
             {
-                return true;
-            }
-
-            if (now >= request.CapMilliseconds && pass >= LeastPasses)
-            {
-                return false;
+                return;
             }
         }
-
-        return false;
     }
 
-    private bool IsReady(int index) => _watches[index].Calls >= request.LeastCalls && _watches[index].IsSteady();
-
-    private void CallSlice(int index)
+    private void Forget()
     {
-        var watch = _watches[index];
-        var perCall = watch.Calls == 0 ? _firstCalls[index].ElapsedNanoseconds : watch.NanosecondsPerCall;
-        var calls = Math.Clamp((long)(SliceNanoseconds / Math.Max(perCall, 0.1)), 1, 10_000_000);
-        // A first call is mostly compilation: grow towards a full slice instead of trusting it.
-        calls = Math.Min(Math.Max(calls, request.LeastCalls / 4), Math.Max(1, watch.Calls * 4));
-        if (perCall > SliceNanoseconds)
+        foreach (var warming in _warmings)
         {
-            calls = 1;
+            warming.IsSettled = false;
+        }
+    }
+
+    // Once steady is enough: on a noisy machine many cells are hardly ever all steady at one moment.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private bool AreAllSteady()
+    {
+        var all = true;
+        foreach (var warming in _warmings)
+        {
+            warming.IsSettled |= warming.Watch.Calls >= _request.LeastCalls && warming.Watch.IsSteady();
+            all &= warming.IsSettled || warming.Cell.HasFailed;
+        }
+
+        return all;
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private void Each(Step step)
+    {
+        foreach (var warming in _warmings)
+        {
+            if (warming.Cell.HasFailed)
+            {
+                continue;
+            }
+
+            try
+            {
+                Take(step, warming);
+            }
+#pragma warning disable CA1031 // Whatever the user's operation throws ends its cell, not the sitting.
+            catch (Exception exception)
+#pragma warning restore CA1031
+            {
+                warming.Cell.HasFailed = true;
+                _failures.Add(new CellError { Cell = warming.Index, Reason = $"threw {ExceptionText.Of(exception)}" });
+            }
+        }
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private void Take(Step step, Warming warming)
+    {
+        switch (step)
+        {
+            case Step.FirstCall:
+                warming.FirstCall = ReadingTaker.Take(warming.Cell.WarmLoop, 1);
+                break;
+            case Step.Slice:
+                CallSlice(warming);
+                break;
+            default:
+                Finish(warming);
+                break;
+        }
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private void CallSlice(Warming warming)
+    {
+        var watch = warming.Watch;
+        var calls = 1L;
+        if (watch.Calls > 0)
+        {
+            calls = (long)Math.Clamp(SliceNanoseconds / Math.Max(watch.NanosecondsPerCall, 0.1), 1, watch.Calls * 4);
         }
 
         var beat = Metronome.Read().NanosecondsPerCall;
-        var slice = ReadingTaker.Take(cells[index].WarmLoop, calls);
+        var slice = ReadingTaker.Take(warming.Cell.WarmLoop, calls);
         watch.Add(ElapsedMilliseconds, calls, slice.ElapsedNanoseconds, beat, slice.AllocatedBytes);
     }
 
-    private void Finish(int index, bool isSettled)
+    private void Finish(Warming warming)
     {
-        var cell = cells[index];
-        var watch = _watches[index];
+        var cell = warming.Cell;
         cell.BuildLoop();
-        var perCall = TimeBuiltLoop(cell, watch.NanosecondsPerCall, out var calls);
+        var perCall = TimeBuiltLoop(cell, warming.Watch.NanosecondsPerCall, out var calls);
         cell.WarmUp = new WarmUp
         {
-            Cell = index,
-            FirstCallNanoseconds = _firstCalls[index].ElapsedNanoseconds,
-            FirstCallAllocatedBytes = _firstCalls[index].AllocatedBytes,
-            Calls = 1 + watch.Calls + calls,
-            IsSettled = isSettled || _steady.Contains(index),
+            Cell = warming.Index,
+            FirstCallNanoseconds = warming.FirstCall.ElapsedNanoseconds,
+            FirstCallAllocatedBytes = warming.FirstCall.AllocatedBytes,
+            Calls = 1 + warming.Watch.Calls + calls,
+            IsSettled = warming.IsSettled,
             NanosecondsPerCall = perCall,
-            CallsPerReading = Math.Max(1, (long)(request.ReadingNanoseconds / Math.Max(perCall, 0.1))),
+            CallsPerReading = Math.Max(1, (long)(_request.ReadingNanoseconds / Math.Max(perCall, 0.1))),
         };
     }
 
-    // The built loop is faster than the warming one, by a factor for the shortest operations.
+    // The built loop is faster than the warming one, by a factor for the shortest operations. The fastest batch counts:
+    // an interruption must not make the readings short.
     private static double TimeBuiltLoop(MeasuredCell cell, double expectedNanosecondsPerCall, out long calls)
     {
         calls = 0;
+        var fastest = expectedNanosecondsPerCall;
         if (expectedNanosecondsPerCall > SliceNanoseconds)
         {
-            return expectedNanosecondsPerCall;
+            return fastest;
         }
 
-        var perCall = Math.Max(expectedNanosecondsPerCall, 0.1);
-        for (var spent = 0.0; spent < BuiltLoopNanoseconds;)
+        for (var batch = 0; batch < BatchesOfBuiltLoop; batch++)
         {
-            var batch = Math.Max(1, (long)(BuiltLoopNanoseconds / 4 / Math.Max(perCall, 0.1)));
-            var reading = ReadingTaker.Take(cell.Loop, batch);
-            perCall = reading.NanosecondsPerCall;
-            spent += reading.ElapsedNanoseconds;
-            calls += batch;
+            var count = Math.Max(1, (long)(BuiltLoopNanoseconds / BatchesOfBuiltLoop / Math.Max(fastest, 0.1)));
+            fastest = Math.Min(fastest, ReadingTaker.Take(cell.Loop, count).NanosecondsPerCall);
+            calls += count;
         }
 
-        return perCall;
+        return fastest;
     }
 
-    private void Guard(int index, Action action)
+    /// <summary>One cell on its way to being read.</summary>
+    private sealed class Warming(int index, MeasuredCell cell)
     {
-        try
-        {
-            action();
-        }
-#pragma warning disable CA1031 // Whatever the user's operation throws ends its cell, not the sitting.
-        catch (Exception exception)
-#pragma warning restore CA1031
-        {
-            cells[index].HasFailed = true;
-            failures.Add(new CellError { Cell = index, Reason = $"threw {ExceptionText.Of(exception)}" });
-        }
+        public int Index { get; } = index;
+
+        public MeasuredCell Cell { get; } = cell;
+
+        public WarmUpWatch Watch { get; } = new();
+
+        public Reading FirstCall { get; set; }
+
+        public bool IsSettled { get; set; }
     }
 }
