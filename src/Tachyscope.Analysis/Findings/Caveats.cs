@@ -16,7 +16,8 @@ internal static class Caveats
     public static IEnumerable<Caveat> Of(Run run, StudyRecord record, IReadOnlyList<InputFindings> inputs, IReadOnlyList<SittingFigures> sittings, double marginShare)
         => OfProcess(run.Environment)
             .Concat(OfSittings(run, sittings))
-            .Concat(inputs.SelectMany(input => OfInput(input, marginShare)))
+            .Concat(inputs.SelectMany(OfBaseline))
+            .Concat(OfTwins(inputs, marginShare))
             .Concat(inputs.SelectMany(input => input.Cells.SelectMany(cell => OfCell(input, cell, record.Sittings.Count))));
 
     private static IEnumerable<Caveat> OfProcess(WorkerEnvironment environment)
@@ -87,7 +88,7 @@ internal static class Caveats
         }
     }
 
-    private static IEnumerable<Caveat> OfInput(InputFindings input, double marginShare)
+    private static IEnumerable<Caveat> OfBaseline(InputFindings input)
     {
         if (input.Cells.Any(cell => cell.Variant.IsBaseline && cell.Failure is not null))
         {
@@ -99,13 +100,18 @@ internal static class Caveats
                 WayOut = "mend the baseline or make another variant the baseline",
             };
         }
-        else if (input.FloorShare > marginShare && double.IsFinite(input.FloorShare))
+    }
+
+    private static IEnumerable<Caveat> OfTwins(IReadOnlyList<InputFindings> inputs, double marginShare)
+    {
+        var coarse = inputs.Where(input => input.FloorShare > marginShare && double.IsFinite(input.FloorShare)).ToList();
+        if (coarse.Count > 0)
         {
             yield return new Caveat
             {
                 Name = "coarse",
-                Subject = input.Input.Label,
-                Evidence = Text($"two copies of the baseline may differ by up to {input.FloorShare:P1}, more than the margin of {marginShare:P1}"),
+                Subject = string.Join("; ", coarse.Select(input => input.Input.Label)),
+                Evidence = Text($"two copies of the baseline may differ by up to {coarse.Max(input => input.FloorShare):P1}, more than the margin of {marginShare:P1}"),
                 WayOut = "allow more time with --within; where it stays, memory layout decides and no time will help",
             };
         }

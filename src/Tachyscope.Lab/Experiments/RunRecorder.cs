@@ -22,7 +22,11 @@ internal sealed class RunRecorder(RunPlan plan, WorkerEnvironment environment, E
         return run;
     }
 
-    public void Finish(StudyRecord study) => around.StudyDone?.Invoke(Update(study), study);
+    public void Finish(StudyRecord study)
+    {
+        var run = Update(study);
+        around.StudyDone?.Invoke(run, study);
+    }
 
     public Run End(RunState state)
     {

@@ -55,7 +55,7 @@ public static class SurveyReporter
             ? $"{Quantity.Percent(busy)}, this survey's one processor included"
             : NotTold);
         yield return new("taken by the host", survey.StealShare is { } steal ? Quantity.Percent(steal) : NotTold);
-        yield return new("spread", $"{Quantity.Percent(noise.SpreadShare)} of the median, from the 5th to the 95th of 100");
+        yield return new("spread", $"{Quantity.Percent(noise.SpreadShare)} of the median, between the 5th and the 95th percentile");
         yield return new("slowed", $"{Quantity.Percent(noise.SlowShare)} of {Quantity.Count(noise.Readings)} readings by more than 5 %");
         yield return new("interrupted", $"{Quantity.Percent(noise.InterruptedShare)} of them by other work");
     }

@@ -115,13 +115,19 @@ public static class StudyReporter
 
     private static string Counted(int count, string what) => $"{Quantity.Count(count)} {what}{(count == 1 ? "" : "s")}";
 
-    // The same reason for many cells is told once, with the strongest evidence first in the order found.
+    // The same reason for many cells is told once.
     private static IEnumerable<Caveat> Merged(IReadOnlyList<Caveat> caveats)
         => caveats.GroupBy(caveat => caveat.Name).Select(group =>
         {
+            var first = group.First();
             var subjects = group.Where(caveat => caveat.Subject is not null).Select(caveat => caveat.Subject!).ToList();
+            if (subjects.Count < 2)
+            {
+                return first;
+            }
+
             var named = string.Join("; ", subjects.Take(SubjectsNamed));
             var more = subjects.Count > SubjectsNamed ? string.Create(CultureInfo.InvariantCulture, $" and {subjects.Count - SubjectsNamed} more") : "";
-            return group.First() with { Subject = subjects.Count == 0 ? null : named + more };
+            return first with { Subject = named + more, Evidence = $"{first.Evidence} (figures of the first)" };
         });
 }

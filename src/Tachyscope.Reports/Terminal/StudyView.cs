@@ -128,7 +128,22 @@ public static class StudyView
         return reach < 0 ? factor : factor[..reach];
     }
 
-    private static string Shortened(string name, int width) => name.GetCellWidth() <= width ? name : string.Concat(name.AsSpan(0, width - 1), "…");
+    // By cells, not by characters: some letters are two cells wide.
+    private static string Shortened(string name, int width)
+    {
+        if (name.GetCellWidth() <= width)
+        {
+            return name;
+        }
+
+        var length = name.Length;
+        while (length > 0 && name[..length].GetCellWidth() >= width)
+        {
+            length--;
+        }
+
+        return $"{name[..length]}…";
+    }
 
     private static string Sign(Tone tone) => tone switch
     {

@@ -1,5 +1,5 @@
-using System.Globalization;
 using Spectre.Console;
+using Spectre.Console.Rendering;
 using Tachyscope.Analysis.Machines;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Reports.Machines;
@@ -10,7 +10,8 @@ namespace Tachyscope.Reports.Terminal;
 public static class SurveyView
 {
     private const int Width = 60;
-    private const int Indent = 2;
+    private const int Gap = 2;
+    private const string Indent = "  ";
 
     /// <summary>Writes a survey.</summary>
     /// <param name="report">The survey.</param>
@@ -19,37 +20,29 @@ public static class SurveyView
     {
         ArgumentNullException.ThrowIfNull(report);
         ArgumentNullException.ThrowIfNull(console);
-        console.MarkupLine("[bold]this machine[/]");
-        console.Write(Grid(report.Machine));
-        console.WriteLine();
-        console.MarkupLine("[bold]now[/]");
-        console.Write(Grid(report.Now));
-        console.WriteLine();
-        console.MarkupLine(string.Create(
-            CultureInfo.InvariantCulture,
-            $"[bold]a second of metronome[/] [dim]every column {Quantity.Time(report.Heard.TotalNanoseconds / Math.Max(1, report.Trace.Count))}, the height its median time over the fastest[/]"));
-        console.Write(new Padder(new Text(Trace(report)), new Padding(Indent, 0, 0, 0)));
-        console.Write(new Padder(new Markup($"{Judgement(report.Noise.Steadiness)} – {Markup.Escape(report.Advice)}"), new Padding(Indent, 0, 0, 0)));
+        var labels = report.Machine.Concat(report.Now).Max(line => line.What.Length) + Gap;
+        console.Write(new Rows(Section("this machine", report.Machine, labels)));
+        console.Write(new Rows(Section("now", report.Now, labels)));
+        var column = Quantity.Time(report.Heard.TotalNanoseconds / Math.Max(1, report.Trace.Count));
+        console.MarkupLine($"[bold]a second of metronome[/] [dim]every column {column}, the height its median time over the fastest[/]");
+        console.MarkupLine($"{Indent}{Trace(report)}");
+        console.MarkupLine($"{Indent}{Judgement(report.Noise.Steadiness)} – {Markup.Escape(report.Advice)}");
         console.WriteLine();
     }
 
-    private static Grid Grid(IReadOnlyList<SurveyLine> lines)
-    {
-        var grid = new Grid();
-        grid.AddColumn(new GridColumn { Padding = new Padding(Indent, 0, 2, 0), NoWrap = true });
-        grid.AddColumn(new GridColumn { Padding = new Padding(0, 0, 0, 0) });
-        foreach (var line in lines)
-        {
-            grid.AddRow(new Text(line.What, new Style(decoration: Decoration.Dim)), new Text(line.Value));
-        }
-
-        return grid;
-    }
+    private static IEnumerable<IRenderable> Section(string title, IReadOnlyList<SurveyLine> lines, int labels)
+        => [
+            new Text(title, new Style(decoration: Decoration.Bold)),
+            .. lines.Select(line => new Paragraph()
+                .Append($"{Indent}{line.What.PadRight(labels)}", new Style(decoration: Decoration.Dim))
+                .Append(line.Value)),
+            Text.Empty,
+        ];
 
     private static string Judgement(Steadiness steadiness) => steadiness switch
     {
         Steadiness.Quiet => "[green]= quiet[/]",
-        Steadiness.Uneasy => "[yellow]~ uneasy[/]",
+        Steadiness.Uneasy => "[darkorange3]~ uneasy[/]",
         _ => "[red]! noisy[/]",
     };
 

@@ -43,6 +43,8 @@ internal sealed class Warmer
 
     public void Run()
     {
+        // The instrument's own first reading loads what it needs, which must not be booked on an operation's first call.
+        Metronome.Read();
         Each(Step.FirstCall);
         Settle();
         Each(Step.Finish);

@@ -1,0 +1,205 @@
+using System.Globalization;
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Analysis.Tests;
+
+public sealed class AnalystTests
+{
+    private const int Runs = 2_000;
+
+    [Fact]
+    public void Without_noise_the_truth_comes_out()
+    {
+        var quiet = new RunSimulator { Times = [100, 50, 2], Bytes = [24, 0, 8024], SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0, Slowing = 0 };
+
+        var input = Examine(quiet.Make(1)).Inputs[0];
+
+        Assert.Equal([100, 50, 2], input.Cells.Select(cell => Math.Round(cell.NanosecondsPerCall.Estimate, 3)));
+        Assert.Equal([24, 0, 8024], input.Cells.Select(cell => cell.AllocatedBytesPerCall));
+        Assert.Equal(0.5, input.Cells[1].Contrast!.TimeRatio.Estimate, 4);
+        Assert.Equal(0.98, input.Cells[2].Contrast!.ShareSaved, 4);
+        Assert.Equal([Verdict.Faster, Verdict.Faster], input.Cells.Skip(1).Select(cell => cell.Contrast!.Verdict));
+        Assert.Null(input.Cells[0].Contrast);
+        Assert.Equal(Judge.SmallestFloorShare, input.FloorShare);
+    }
+
+    [Fact]
+    public void Intervals_hold_the_truth_95_times_in_100_through_layout_outliers_and_changes_of_speed()
+    {
+        var simulator = new RunSimulator { Times = [100, 98] };
+        var ratioHeld = 0;
+        for (var run = 0; run < Runs; run++)
+        {
+            var ratio = Examine(simulator.Make(run)).Inputs[0].Cells[1].Contrast!.TimeRatio;
+            ratioHeld += ratio.Lower <= 0.98 && ratio.Upper >= 0.98 ? 1 : 0;
+        }
+
+        Assert.InRange((double)ratioHeld / Runs, 0.93, 0.97);
+    }
+
+    [Fact]
+    public void Of_ten_equal_variants_one_is_called_different_in_at_most_5_runs_of_100()
+    {
+        var simulator = new RunSimulator { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10], Rounds = 8 };
+        var falseRuns = 0;
+        for (var run = 0; run < 500; run++)
+        {
+            var verdicts = Examine(simulator.Make(run)).Inputs[0].Cells.Skip(1).Select(cell => cell.Contrast!.Verdict);
+            falseRuns += verdicts.Any(verdict => verdict is Verdict.Faster or Verdict.Slower) ? 1 : 0;
+        }
+
+        Assert.InRange(falseRuns, 0, 25);
+    }
+
+    [Fact]
+    public void A_difference_of_one_percent_is_found_with_the_right_sign()
+    {
+        var simulator = new RunSimulator { Times = [100, 101], SittingDeviation = 0.001, Rounds = 48 };
+        var found = 0;
+        for (var run = 0; run < 200; run++)
+        {
+            var verdict = Examine(simulator.Make(run)).Inputs[0].Cells[1].Contrast!.Verdict;
+            Assert.NotEqual(Verdict.Faster, verdict);
+            found += verdict == Verdict.Slower ? 1 : 0;
+        }
+
+        Assert.InRange(found, 190, 200);
+    }
+
+    [Fact]
+    public void A_variant_that_failed_has_no_figures_and_the_others_have_theirs()
+    {
+        var failure = new CellFailure { Variant = 1, Input = 0, Kind = CellFailureKind.Threw, Reason = "dark" };
+
+        var cells = Examine(new RunSimulator { Times = [100, 50, 50], Bytes = new long[3], Failures = [failure] }.Make(1)).Inputs[0].Cells;
+
+        Assert.Same(failure, cells[1].Failure);
+        Assert.False(cells[1].NanosecondsPerCall.IsKnown);
+        Assert.Null(cells[1].Contrast);
+        Assert.Equal(Verdict.Faster, cells[2].Contrast!.Verdict);
+    }
+
+    [Fact]
+    public void Without_a_baseline_nothing_is_compared_and_a_caveat_says_so()
+    {
+        var failure = new CellFailure { Variant = 0, Input = 0, Kind = CellFailureKind.Disagrees, Reason = "dark" };
+
+        var findings = Examine(new RunSimulator { Failures = [failure] }.Make(1));
+
+        Assert.Null(findings.Inputs[0].Cells[1].Contrast);
+        Assert.True(findings.Inputs[0].Cells[1].NanosecondsPerCall.IsKnown);
+        Assert.Contains(findings.Caveats, caveat => caveat.Name == "no-baseline");
+    }
+
+    [Fact]
+    public void A_run_without_sittings_or_with_one_claims_nothing()
+    {
+        var none = Examine(new RunSimulator { Sittings = 0 }.Make(1)).Inputs[0].Cells[1];
+        var one = Examine(new RunSimulator { Sittings = 1, Times = [100, 10] }.Make(1)).Inputs[0].Cells[1];
+
+        Assert.False(none.NanosecondsPerCall.IsKnown);
+        Assert.Equal(Verdict.Unclear, none.Contrast!.Verdict);
+        Assert.Equal(Verdict.Unclear, one.Contrast!.Verdict);
+        Assert.False(one.NanosecondsPerCall.IsBounded);
+    }
+
+    [Fact]
+    public void A_clean_run_has_no_caveats()
+        => Assert.Empty(Examine(new RunSimulator { Times = [100, 50], Slowing = 0, SittingDeviation = 0.001 }.Make(1)).Caveats);
+
+    public static TheoryData<string, RunSimulator> Spoilt => new()
+    {
+        { "unoptimised-build", new() { Environment = new() { Runtime = "x", Architecture = "x64", UnoptimizedAssemblies = ["Lamps"] } } },
+        { "debugger-attached", new() { Environment = new() { Runtime = "x", Architecture = "x64", IsOptimized = true, IsDebuggerAttached = true } } },
+        { "few-sittings", new() { Sittings = 3 } },
+        { "cut-short", new() { State = RunState.Interrupted } },
+        { "coarse", new() { SittingDeviation = 0.05 } },
+        { "below-resolution", new() { Times = [100, 0.01] } },
+        { "not-settled", new() { IsSettled = false } },
+        { "through-delegate", new() { Times = [5, 4], Path = CallPath.Delegate } },
+    };
+
+    [Theory]
+    [MemberData(nameof(Spoilt))]
+    public void A_spoilt_run_has_the_caveat_that_fits(string name, RunSimulator simulator)
+    {
+        var caveat = Assert.Single(Examine(simulator.Make(3)).Caveats.Where(caveat => caveat.Name == name).Take(1));
+
+        Assert.NotEmpty(caveat.Evidence);
+        Assert.NotEmpty(caveat.WayOut);
+    }
+
+    [Fact]
+    public void Interrupted_and_compiled_readings_are_counted_and_told()
+    {
+        var run = new RunSimulator().Make(1);
+        var sittings = run.Studies[0].Sittings.Select(sitting => sitting with
+        {
+            Readings = [.. sitting.Readings.Select(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 2, CompiledMethods = 1 })],
+        });
+        var spoilt = run with { Studies = [run.Studies[0] with { Sittings = [.. sittings] }] };
+
+        var findings = Examine(spoilt);
+
+        Assert.Contains(findings.Caveats, caveat => caveat.Name == "interrupted" && caveat.Evidence.Contains("100 %", StringComparison.Ordinal));
+        Assert.Contains(findings.Caveats, caveat => caveat.Name == "compiled-while-read");
+        Assert.Equal(findings.Inputs[0].Cells[0].Signals.Readings, findings.Inputs[0].Cells[0].Signals.Interrupted);
+    }
+
+    [Fact]
+    public void A_machine_whose_speed_differs_between_sittings_is_told_and_corrected()
+    {
+        var run = new RunSimulator { Slowing = 0, SittingDeviation = 0.0005 }.Make(1);
+        var sittings = run.Studies[0].Sittings.Select((sitting, index) => sitting with
+        {
+            Readings = [.. sitting.Readings.Select(reading => reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * (1 + (0.05 * index))) })],
+        });
+
+        var findings = Examine(run with { Studies = [run.Studies[0] with { Sittings = [.. sittings] }] });
+
+        Assert.Contains(findings.Caveats, caveat => caveat.Name == "speed-changed");
+        var time = findings.Inputs[0].Cells[0].NanosecondsPerCall;
+        Assert.InRange(time.HalfWidth / time.Estimate, 0, 0.005);
+    }
+
+    [Fact]
+    public void Precision_asks_every_contrast()
+    {
+        var findings = Examine(new RunSimulator { Times = [100, 50, 20], Bytes = new long[3] }.Make(1));
+        var widest = findings.Inputs[0].Cells.Skip(1).Max(cell => cell.Contrast!.TimeRatio.Through(Math.Log).HalfWidth);
+
+        Assert.True(findings.IsPrecise(Math.Exp(widest) - 1 + 1e-9));
+        Assert.False(findings.IsPrecise(Math.Exp(widest) - 1 - 1e-9));
+    }
+
+    [Fact]
+    public void Options_that_make_no_sense_are_refused_together()
+    {
+        var exception = Assert.Throws<ArgumentException>(() =>
+            Analyst.Examine(new RunSimulator().Make(1), new AnalysisOptions { IntervalLevel = 2, MarginShare = -1 }));
+
+        Assert.Contains("IntervalLevel is 2", exception.Message, StringComparison.Ordinal);
+        Assert.Contains("MarginShare is -1", exception.Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Evidence_reads_the_same_in_a_culture_of_decimal_commas()
+    {
+        var run = new RunSimulator { SittingDeviation = 0.05 }.Make(1);
+        var expected = Examine(run).Caveats;
+        var before = CultureInfo.CurrentCulture;
+        try
+        {
+            CultureInfo.CurrentCulture = new CultureInfo("de-DE");
+            Assert.Equal(expected, Examine(run).Caveats);
+        }
+        finally
+        {
+            CultureInfo.CurrentCulture = before;
+        }
+    }
+
+    private static StudyFindings Examine(Run run) => Analyst.Examine(run, AnalysisOptions.Default)[0];
+}

@@ -1,0 +1,74 @@
+using FsCheck;
+using FsCheck.Fluent;
+using Tachyscope.Analysis.Statistics;
+using Interval = Tachyscope.Analysis.Statistics.Interval;
+
+namespace Tachyscope.Analysis.Tests;
+
+public sealed class SampleStatisticsTests
+{
+    [Fact]
+    public void Edges_follow_one_table()
+    {
+        Assert.Equal(double.NaN, SampleStatistics.Median([]));
+        Assert.Equal(double.NaN, SampleStatistics.Mean([]));
+        Assert.Equal(5, SampleStatistics.Median([5]));
+        Assert.Equal(1.5, SampleStatistics.Median([2, 1]));
+        Assert.Equal(2, SampleStatistics.Median([3, double.NaN, 1, double.PositiveInfinity, 2]));
+        Assert.Equal(3, SampleStatistics.Quantile([1, 5], 0.5));
+        Assert.False(SampleStatistics.MeanInterval([], 0.95).IsKnown);
+        var one = SampleStatistics.MeanInterval([7], 0.95);
+        Assert.Equal((7, false, double.NegativeInfinity), (one.Estimate, one.IsBounded, one.Lower));
+        Assert.Equal(new Interval(4, 4, 4, 0.95), SampleStatistics.MeanInterval([4, 4, 4, double.NaN], 0.95));
+        Assert.Throws<ArgumentOutOfRangeException>(() => SampleStatistics.MeanInterval([1, 2], 1));
+        Assert.Throws<ArgumentOutOfRangeException>(() => SampleStatistics.MeanInterval([1, 2], double.NaN));
+    }
+
+    [Fact]
+    public void The_interval_is_students()
+    {
+        // n = 5, mean 3, s = 1.5811, t(4, 0.975) = 2.7764: 3 ± 1.9632.
+        var interval = SampleStatistics.MeanInterval([1, 2, 3, 4, 5], 0.95);
+
+        Assert.Equal(3, interval.Estimate, 12);
+        Assert.Equal(1.9632, interval.HalfWidth, 4);
+    }
+
+    [Fact]
+    public void An_interval_of_95_percent_holds_the_mean_95_times_in_100()
+    {
+        var random = new Random(7);
+        foreach (var count in (int[])[2, 3, 6, 10])
+        {
+            var held = 0;
+            for (var run = 0; run < 4_000; run++)
+            {
+                var values = Enumerable.Range(0, count).Select(_ => 10 + MathNet.Numerics.Distributions.Normal.Sample(random, 0, 2)).ToArray();
+                var interval = SampleStatistics.MeanInterval(values, 0.95);
+                held += interval.Lower <= 10 && interval.Upper >= 10 ? 1 : 0;
+            }
+
+            Assert.InRange(held / 4_000.0, 0.94, 0.96);
+        }
+    }
+
+    [Fact]
+    public void Order_does_not_matter_and_a_wider_level_never_narrows()
+        => Prop.ForAll<NormalFloat[]>(drawn =>
+        {
+            double[] values = [.. drawn.Select(value => value.Get).Where(value => Math.Abs(value) < 1e100)];
+            double[] reversed = [.. values.Reverse()];
+            var narrow = SampleStatistics.MeanInterval(values, 0.9);
+            var wide = SampleStatistics.MeanInterval(values, 0.99);
+            return SampleStatistics.Median(values).Equals(SampleStatistics.Median(reversed))
+                && (values.Length < 2 || (wide.Lower <= narrow.Lower && wide.Upper >= narrow.Upper && narrow.Lower <= narrow.Estimate));
+        }).QuickCheckThrowOnFailure();
+
+    [Fact]
+    public void A_rising_function_carries_estimate_and_ends()
+    {
+        var interval = new Interval(0, double.NegativeInfinity, 1, 0.9).Through(Math.Exp);
+
+        Assert.Equal(new Interval(1, 0, Math.E, 0.9), interval);
+    }
+}

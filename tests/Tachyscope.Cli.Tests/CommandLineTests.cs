@@ -1,0 +1,81 @@
+namespace Tachyscope.Cli.Tests;
+
+public sealed class CommandLineTests
+{
+    [Theory]
+    [InlineData("--within", "soon", "\"soon\" is no span of time between 1ms and 24h; write a number and a unit, such as 500ms, 20s or 5m.")]
+    [InlineData("--within", "-5s", "\"-5s\" is no span of time")]
+    [InlineData("--within", "0s", "\"0s\" is no span of time")]
+    [InlineData("--patience", "48h", "\"48h\" is no span of time")]
+    [InlineData("--margin", "0", "\"0\" is no percentage above 0 and up to 50; write one such as 0.5%.")]
+    [InlineData("--precision", "tight", "\"tight\" is no percentage")]
+    [InlineData("--seed", "1.5", "\"1.5\" is no whole number")]
+    [InlineData("--out", "run.txt", "--out run.txt: a run is saved as .json; name a file such as run.json.")]
+    public async Task A_value_that_cannot_be_is_refused_with_what_can(string option, string value, string message)
+    {
+        var (exitCode, _, error) = await InvokeAsync("run", ".", option, value);
+
+        Assert.Equal(ExitCode.WrongUse, exitCode);
+        Assert.Contains(message, error, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task All_wrong_values_are_told_together()
+    {
+        var (_, _, error) = await InvokeAsync("run", "--within", "soon", "--seed", "x", "--margin", "y");
+
+        Assert.Equal(4, error.Split('\n', StringSplitOptions.RemoveEmptyEntries).Length);
+        Assert.Contains("tachyscope run --help lists what is allowed", error, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("sing")]
+    [InlineData("--sing")]
+    public async Task An_unknown_word_is_wrong_use(string word)
+    {
+        var (exitCode, _, error) = await InvokeAsync(word);
+
+        Assert.Equal(ExitCode.WrongUse, exitCode);
+        Assert.Contains(word, error, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Help_lists_commands_and_options()
+    {
+        var (exitCode, root, _) = await InvokeAsync("--help");
+        var (_, run, _) = await InvokeAsync("run", "--help");
+
+        Assert.Equal(ExitCode.Fine, exitCode);
+        Assert.All((string[])["run", "demo", "survey"], word => Assert.Contains(word, root, StringComparison.Ordinal));
+        Assert.All(
+            (string[])["PROJECT", "--only", "--within", "--precision", "--margin", "--seed", "--patience", "--insist", "--out", "--plain"],
+            word => Assert.Contains(word, run, StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_survey_tells_of_machine_and_moment()
+    {
+        var (exitCode, output, _) = await InvokeAsync("survey", "--plain");
+
+        Assert.Equal(ExitCode.Fine, exitCode);
+        Assert.All(
+            (string[])["processor", "caches", "vectors", "clock", "frequency policy", "load", "taken by the host", "slowed", "a second of metronome"],
+            word => Assert.Contains(word, output, StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_folder_that_is_not_there_is_wrong_use_before_anything_is_built()
+    {
+        var (exitCode, _, error) = await InvokeAsync("run", ".", "--out", "/no/such/folder/run.json");
+
+        Assert.Equal(ExitCode.WrongUse, exitCode);
+        Assert.Contains("there is no folder /no/such/folder; make it first or name another.", error, StringComparison.Ordinal);
+    }
+
+    private static async Task<(int ExitCode, string Output, string Error)> InvokeAsync(params string[] arguments)
+    {
+        var (output, error) = (new StringWriter(), new StringWriter());
+        var exitCode = await Tool.InvokeAsync(arguments, new Surroundings { Output = output, Error = error, Cache = Path.GetTempPath() });
+        return (exitCode, output.ToString(), error.ToString());
+    }
+}

@@ -1,0 +1,219 @@
+using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Workers;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Tests;
+
+public sealed class ExperimentTests
+{
+    private static readonly StudyDescription Beacons = Study("beacons", 2);
+    private static readonly StudyDescription Lamps = Study("lamps", 1);
+
+    [Fact]
+    public async Task Every_study_gets_its_sittings_in_fresh_workers_and_all_cells_take_part_in_every_round()
+    {
+        var workers = new ScriptedWorkers(Beacons, Lamps);
+
+        var run = (await RunAsync(workers)).Run!;
+
+        Assert.Equal(RunState.Complete, run.State);
+        Assert.Equal(["beacons", "lamps"], run.Studies.Select(study => study.Study.Name));
+        Assert.All(run.Studies, study => Assert.Equal(Schedule.DefaultSittings, study.Sittings.Count));
+        // One to meet, one to check answers for each study, one for each sitting.
+        Assert.Equal(1 + 2 + (2 * Schedule.DefaultSittings), workers.Started);
+        Assert.Equal(workers.Started, workers.Disposed);
+        foreach (var sitting in run.Studies.SelectMany(study => study.Sittings))
+        {
+            var turns = sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind != CellKind.Metronome).GroupBy(reading => reading.Round).ToList();
+            Assert.Equal(sitting.Rounds, turns.Count);
+            Assert.All(turns, round => Assert.Equal(sitting.Cells.Count - 1, round.Select(reading => reading.Cell).Distinct().Count()));
+        }
+    }
+
+    [Fact]
+    public async Task The_same_seed_plans_the_same_sittings()
+    {
+        var first = (await RunAsync(new ScriptedWorkers(Beacons), new RunPlan { Seed = 5 })).Run!;
+        var again = (await RunAsync(new ScriptedWorkers(Beacons), new RunPlan { Seed = 5 })).Run!;
+        var other = (await RunAsync(new ScriptedWorkers(Beacons), new RunPlan { Seed = 6 })).Run!;
+
+        Assert.Equal(Orders(first), Orders(again));
+        Assert.NotEqual(Orders(first), Orders(other));
+    }
+
+    [Fact]
+    public async Task All_reasons_not_to_begin_come_together()
+    {
+        var mistaken = Beacons with { Mistakes = ["study \"beacons\": it has no baseline."] };
+        var workers = new ScriptedWorkers(mistaken, Lamps)
+        {
+            FactoryMistakes = ["the factory threw"],
+            Environment = new() { Runtime = "x", Architecture = "x64", UnoptimizedAssemblies = ["Harbour"], IsDebuggerAttached = true },
+        };
+
+        var outcome = await RunAsync(workers, new RunPlan { Only = ["beac*", "nothing"] });
+
+        Assert.Null(outcome.Run);
+        Assert.False(outcome.CouldNotRun);
+        string[] expected =
+        [
+            "no study matches --only \"nothing\"; the studies are \"beacons\", \"lamps\".", "Harbour was built without optimisation", "a debugger is attached",
+            "no baseline", "the factory threw",
+        ];
+        Assert.All(expected, text => Assert.Contains(outcome.Refusals, refusal => refusal.Contains(text, StringComparison.Ordinal)));
+        Assert.Equal(expected.Length, outcome.Refusals.Count);
+    }
+
+    [Fact]
+    public async Task Who_insists_gets_a_debug_build_measured()
+    {
+        var workers = new ScriptedWorkers(Lamps) { Environment = new() { Runtime = "x", Architecture = "x64", IsDebuggerAttached = true } };
+
+        Assert.NotNull((await RunAsync(workers, new RunPlan { IsInsisted = true })).Run);
+    }
+
+    [Fact]
+    public async Task A_worker_of_another_protocol_is_refused()
+    {
+        var outcome = await RunAsync(new ScriptedWorkers(Lamps) { Protocol = 99 });
+
+        Assert.Contains("version 99 of the protocol", Assert.Single(outcome.Refusals), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_variant_that_disagrees_takes_no_sitting_and_the_others_do()
+    {
+        var workers = new ScriptedWorkers(Lamps)
+        {
+            Check = request => request.Variant == 1 ? new CheckReply { Failure = CellFailureKind.Disagrees, Reason = "answers 4" } : new CheckReply(),
+        };
+
+        var study = (await RunAsync(workers)).Run!.Studies[0];
+
+        Assert.Equal((1, CellFailureKind.Disagrees), (Assert.Single(study.Failures).Variant, study.Failures[0].Kind));
+        Assert.All(study.Sittings, sitting => Assert.DoesNotContain(sitting.Cells, cell => cell is { Kind: CellKind.Variant, Variant: 1 }));
+    }
+
+    [Fact]
+    public async Task When_the_baseline_fails_the_next_answer_is_what_others_must_agree_with()
+    {
+        var references = new List<(int Variant, int Reference)>();
+        var workers = new ScriptedWorkers(Lamps)
+        {
+            Check = request =>
+            {
+                references.Add((request.Variant, request.Reference));
+                return request.Variant == 0 ? new CheckReply { Failure = CellFailureKind.Threw, Reason = "dark" } : new CheckReply();
+            },
+        };
+
+        await RunAsync(workers);
+
+        Assert.Equal([(0, 0), (1, 1), (2, 1)], references);
+    }
+
+    [Theory]
+    [InlineData(WorkerTrouble.Died, CellFailureKind.Died)]
+    [InlineData(WorkerTrouble.Hung, CellFailureKind.Hung)]
+    public async Task A_worker_lost_in_a_sitting_costs_the_cell_that_was_at_work_and_nothing_else(WorkerTrouble trouble, CellFailureKind kind)
+    {
+        var workers = new ScriptedWorkers(Lamps)
+        {
+            Trouble = cell => cell is { Kind: CellKind.Variant, Variant: 2 } ? new WorkerException(trouble, "the tower fell", ["last words"]) : null,
+        };
+
+        var study = (await RunAsync(workers)).Run!.Studies[0];
+
+        var failure = Assert.Single(study.Failures);
+        Assert.Equal((2, kind, "the tower fell"), (failure.Variant, failure.Kind, failure.Reason));
+        Assert.Equal(["last words"], failure.LastLines);
+        Assert.Equal(Schedule.DefaultSittings, study.Sittings.Count);
+        Assert.Equal(workers.Started, workers.Disposed);
+    }
+
+    [Fact]
+    public async Task A_worker_lost_while_no_operation_was_called_fails_the_study_and_the_next_one_goes_on()
+    {
+        var workers = new ScriptedWorkers(Lamps, Beacons)
+        {
+            Trouble = cell => cell.Kind == CellKind.Metronome ? new WorkerException(WorkerTrouble.Died, "ended") : null,
+        };
+
+        var run = (await RunAsync(workers)).Run!;
+
+        Assert.All(run.Studies, study => Assert.Equal(study.Study.Variants.Count * study.Study.Inputs.Count, study.Failures.Count));
+        Assert.All(run.Studies, study => Assert.Empty(study.Sittings));
+    }
+
+    [Fact]
+    public async Task A_worker_that_cannot_be_met_is_told_as_such()
+    {
+        var workers = new ScriptedWorkers(Lamps) { Asked = method => throw new WorkerException(WorkerTrouble.Died, "ended its process with exit code 134", ["missing lamp"]) };
+
+        var outcome = await RunAsync(workers);
+
+        Assert.True(outcome.CouldNotRun);
+        Assert.Contains("exit code 134", outcome.Refusals[0], StringComparison.Ordinal);
+        Assert.Contains("missing lamp", outcome.Refusals[1], StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task An_interruption_keeps_what_was_measured()
+    {
+        using var stop = new CancellationTokenSource();
+        var reads = 0;
+        var saved = new List<Run>();
+        var workers = new ScriptedWorkers(Lamps)
+        {
+            Asked = method =>
+            {
+                if (method == WorkerMethods.Bye && ++reads == 3)
+                {
+                    stop.Cancel();
+                }
+            },
+        };
+
+        var run = (await RunAsync(workers, save: saved.Add, cancellation: stop.Token)).Run!;
+
+        Assert.Equal(RunState.Interrupted, run.State);
+        Assert.Equal(3, run.Studies[0].Sittings.Count);
+        Assert.Equal(RunState.Interrupted, saved[^1].State);
+        Assert.All(saved.SkipLast(1), partial => Assert.Equal(RunState.Running, partial.State));
+    }
+
+    [Fact]
+    public async Task Sittings_stop_when_the_precision_is_reached_and_a_note_says_when_it_was_not()
+    {
+        var plan = new RunPlan { PrecisionShare = 0.01 };
+        var reached = await RunAsync(new ScriptedWorkers(Lamps), plan, isPrecise: study => study.Sittings.Count >= 8);
+        var missed = await RunAsync(new ScriptedWorkers(Lamps), plan, isPrecise: _ => false);
+
+        Assert.Equal(8, reached.Run!.Studies[0].Sittings.Count);
+        Assert.Null(reached.Run.Studies[0].Note);
+        Assert.Contains("--within", missed.Run!.Studies[0].Note, StringComparison.Ordinal);
+    }
+
+    private static Task<RunOutcome> RunAsync(
+        ScriptedWorkers workers, RunPlan? plan = null, Action<Run>? save = null, Func<StudyRecord, bool>? isPrecise = null, CancellationToken cancellation = default)
+        => new Experiment(workers, plan ?? new RunPlan(), new ExperimentSurroundings
+        {
+            Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" },
+            Tool = "test",
+            Save = save,
+            IsPreciseEnough = (_, study) => isPrecise?.Invoke(study) == true,
+        }).RunAsync(cancellation);
+
+    private static string Orders(Run run)
+        => string.Join('|', run.Studies[0].Sittings.Select(sitting =>
+            string.Join(',', sitting.Cells.Select(cell => $"{cell.Kind}{cell.Variant}{cell.Input}")) + string.Join(',', sitting.Readings.Select(reading => reading.Cell))));
+
+    internal static StudyDescription Study(string name, int inputs) => new()
+    {
+        Name = name,
+        Agreement = "exactly",
+        Inputs = [.. Enumerable.Range(0, inputs).Select(input => new InputDescription { Label = $"input {input}" })],
+        Variants = [.. Enumerable.Range(0, 3).Select(variant => new VariantDescription { Name = $"v{variant}", IsBaseline = variant == 0 })],
+    };
+}

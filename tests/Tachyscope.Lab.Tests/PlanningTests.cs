@@ -1,0 +1,93 @@
+using Tachyscope.Lab.Experiments;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Tests;
+
+public sealed class PlanningTests
+{
+    private static readonly HashSet<int> None = [];
+
+    [Fact]
+    public void A_sitting_holds_each_variant_once_a_twin_for_each_input_and_the_loops_it_needs()
+    {
+        var study = ExperimentTests.Study("beacons", 2);
+        var mixed = study with { Variants = [.. study.Variants.Select((variant, i) => variant with { Path = i == 2 ? CallPath.Delegate : CallPath.Direct })] };
+
+        var cells = SittingPlan.For(mixed, new HashSet<(int, int)> { (1, 1) }, 7, []).Cells;
+
+        Assert.Equal(5, cells.Count(cell => cell.Kind == CellKind.Variant));
+        Assert.Equal([0, 1], cells.Where(cell => cell.Kind == CellKind.Twin).Select(cell => cell.Input).Order());
+        Assert.Equal([CallPath.Direct, CallPath.Delegate], cells.Where(cell => cell.Kind == CellKind.Identity).Select(cell => cell.Path).Order());
+        Assert.Single(cells, cell => cell.Kind == CellKind.Metronome);
+    }
+
+    [Fact]
+    public void The_cells_of_one_input_stay_together_and_the_order_changes_from_round_to_round()
+    {
+        var plan = SittingPlan.For(ExperimentTests.Study("beacons", 3), new HashSet<(int, int)>(), 7, [0, 1]);
+        var rounds = Enumerable.Range(0, 20).Select(round => plan.NextRound(round, None)).ToList();
+
+        Assert.True(rounds.Select(round => string.Join(',', round.Cells)).Distinct().Count() > 15);
+        Assert.Equal([0, 1], rounds.Select(round => round.Processor!.Value).Distinct().Order());
+        foreach (var round in rounds)
+        {
+            var blocks = round.Cells.Select(cell => plan.Cells[cell]).Select(cell => cell.Kind == CellKind.Identity ? -1 : cell.Input).ToList();
+            var changes = blocks.Zip(blocks.Skip(1)).Count(pair => pair.First != pair.Second);
+            Assert.Equal(3, changes);
+        }
+    }
+
+    [Fact]
+    public void A_cell_that_failed_takes_no_further_turn()
+    {
+        var plan = SittingPlan.For(ExperimentTests.Study("lamps", 1), new HashSet<(int, int)>(), 7, []);
+        var failed = plan.NextRound(0, None).Cells[0];
+
+        Assert.DoesNotContain(failed, plan.NextRound(1, new HashSet<int> { failed }).Cells);
+        Assert.Null(plan.NextRound(2, None).Processor);
+    }
+
+    [Theory]
+    [InlineData(null, false, 6)]
+    [InlineData(1.0, false, 2)]
+    [InlineData(6.0, false, 6)]
+    [InlineData(60.0, false, 10)]
+    [InlineData(null, true, 40)]
+    public void More_time_buys_more_sittings_up_to_enough(double? within, bool precision, int sittings)
+        => Assert.Equal(sittings, new Schedule(within, precision).Sittings);
+
+    [Fact]
+    public void Time_left_over_buys_rounds_and_slow_operations_get_few()
+    {
+        Assert.Equal(60, new Schedule(null, false).Rounds(1, 0.001, 1, 0.8));
+        Assert.Equal(10, new Schedule(null, false).Rounds(1, 0.1, 1, 0.8));
+        Assert.Equal(1, new Schedule(null, false).Rounds(1, 5, 1, 0.8));
+        Assert.InRange(new Schedule(60, false).Rounds(1, 0.001, 1, 1), 1_000, 2_000);
+        Assert.Equal(10, new Schedule(6, false).Rounds(6, 0.001, 7, 1));
+    }
+
+    [Fact]
+    public void Sittings_go_on_until_enough_were_held_or_the_time_is_over()
+    {
+        Assert.True(new Schedule(null, false).GoesOn(5, 8, 1, false));
+        Assert.False(new Schedule(null, false).GoesOn(6, 8, 1, false));
+        Assert.False(new Schedule(5, false).GoesOn(3, 4.5, 1, false));
+        Assert.True(new Schedule(1, false).GoesOn(1, 4.5, 1, false));
+        Assert.False(new Schedule(null, true).GoesOn(6, 8, 1, true));
+        Assert.True(new Schedule(null, true).GoesOn(5, 8, 1, true));
+    }
+
+    [Theory]
+    [InlineData("nearest*", new[] { "nearest beacon" })]
+    [InlineData("NEAREST BEACON", new[] { "nearest beacon" })]
+    [InlineData("*s*", new[] { "nearest beacon", "lamps" })]
+    [InlineData("lamp?", new[] { "lamps" })]
+    [InlineData("nearest", new string[0])]
+    public void Patterns_choose_studies(string pattern, string[] expected)
+    {
+        StudyDescription[] studies = [ExperimentTests.Study("nearest beacon", 1), ExperimentTests.Study("lamps", 1)];
+
+        Assert.Equal(expected, StudyFilter.Choose(studies, [pattern]).Select(study => study.Name));
+        Assert.Equal(expected.Length == 0 ? [pattern] : [], StudyFilter.Idle(studies, [pattern]));
+    }
+}

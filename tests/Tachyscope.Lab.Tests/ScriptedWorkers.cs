@@ -1,0 +1,108 @@
+using Tachyscope.Lab.Workers;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Tests;
+
+/// <summary>Workers that answer as a script says, without a process, and count what they were asked.</summary>
+internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWorkerStarter
+{
+    /// <summary>Nanoseconds per call by variant.</summary>
+    public Func<int, double> Times { get; init; } = variant => 100 * (variant + 1);
+
+    /// <summary>Thrown when a cell is called while warming or reading; null for none.</summary>
+    public Func<CellDescription, WorkerException?> Trouble { get; init; } = _ => null;
+
+    public Func<CheckRequest, CheckReply> Check { get; init; } = _ => new CheckReply();
+
+    public IReadOnlyList<string> FactoryMistakes { get; init; } = [];
+
+    public WorkerEnvironment Environment { get; init; } = new() { Runtime = ".NET 10", Architecture = "x64", IsOptimized = true, Processors = [0, 1] };
+
+    public int Protocol { get; init; } = WorkerMethods.ProtocolVersion;
+
+    public Action<string> Asked { get; init; } = _ => { };
+
+    public int Started { get; private set; }
+
+    public int Disposed { get; private set; }
+
+    public IWorker Start()
+    {
+        Started++;
+        return new Worker(this);
+    }
+
+    private sealed class Worker(ScriptedWorkers script) : IWorker
+    {
+        private IReadOnlyList<CellDescription> _cells = [];
+
+        public IReadOnlyList<string> LastLines => [];
+
+        public Task<TReply> AskAsync<TRequest, TReply>(string method, TRequest request, TimeSpan patience, CancellationToken cancellation)
+            where TRequest : class
+            where TReply : class
+        {
+            script.Asked(method);
+            cancellation.ThrowIfCancellationRequested();
+            return Task.FromResult((TReply)Answer(request, method));
+        }
+
+        public ValueTask DisposeAsync()
+        {
+            script.Disposed++;
+            return ValueTask.CompletedTask;
+        }
+
+        private object Answer(object request, string method) => request switch
+        {
+            InspectRequest => new InspectReply { Mistakes = script.FactoryMistakes },
+            CheckRequest check => script.Check(check),
+            OpenRequest open => Open(open),
+            WarmRequest warm => Warm(warm),
+            ReadRequest read => Read(read),
+            _ when method == WorkerMethods.Hello => new HelloReply { Protocol = script.Protocol, Kit = "script", ProcessId = 1, Environment = script.Environment },
+            _ when method == WorkerMethods.Studies => new StudiesReply { Studies = script.StudiesOf() },
+            _ => Empty.Instance,
+        };
+
+        private OpenReply Open(OpenRequest open)
+        {
+            _cells = open.Cells;
+            return new OpenReply { Cells = _cells.Count };
+        }
+
+        private WarmReply Warm(WarmRequest warm)
+        {
+            Touch(warm.Cells);
+            return new WarmReply { ElapsedMilliseconds = 1, Cells = [.. warm.Cells.Select(cell => new WarmUp { Cell = cell, IsSettled = true, NanosecondsPerCall = 100, CallsPerReading = 1_000 })] };
+        }
+
+        private ReadReply Read(ReadRequest read)
+        {
+            Touch([.. read.Rounds.SelectMany(round => round.Cells)]);
+            var readings = read.Rounds.SelectMany(round => round.Cells.SelectMany((cell, turn) =>
+                ((int[])[read.Metronome, cell]).Select(index => Taken(round.Round, round.FirstPlace + turn, index))));
+            return new ReadReply { Readings = [.. readings], IsPinned = true };
+        }
+
+        private Reading Taken(int round, int place, int cell)
+        {
+            var nanoseconds = _cells[cell].Kind is CellKind.Variant or CellKind.Twin ? script.Times(_cells[cell].Variant) : 1;
+            return new Reading { Round = round, Place = place, Cell = cell, Calls = 1_000, ElapsedNanoseconds = (long)(1_000 * nanoseconds) };
+        }
+
+        private void Touch(IReadOnlyList<int> cells)
+        {
+            foreach (var cell in cells)
+            {
+                if (script.Trouble(_cells[cell]) is { } trouble)
+                {
+                    throw trouble;
+                }
+            }
+        }
+    }
+
+    private StudyDescription[] StudiesOf() => studies;
+}

@@ -1,0 +1,153 @@
+using System.Runtime.CompilerServices;
+using Spectre.Console;
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Estimates;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Statistics;
+using Tachyscope.Reports.Studies;
+using Tachyscope.Reports.Terminal;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Reports.Tests;
+
+public sealed class StudyViewTests
+{
+    [Theory]
+    [InlineData(80)]
+    [InlineData(125)]
+    [InlineData(2_000)]
+    public void The_view_is_as_approved(int width) => Approve(Shown(Report(), width), $"study-{width}.txt");
+
+    [Theory]
+    [InlineData(80)]
+    [InlineData(100)]
+    [InlineData(200)]
+    public void No_line_of_a_table_is_wider_than_the_terminal(int width)
+    {
+        var lines = Shown(Report(), width).Split('\n');
+
+        Assert.All(lines, line => Assert.InRange(line.GetCellWidth(), 0, width));
+    }
+
+    [Fact]
+    public void The_survey_is_as_approved()
+    {
+        var beats = Enumerable.Range(0, 6_000).Select(i => new Reading { Calls = 20_480, ElapsedNanoseconds = i is > 3_000 and < 3_500 ? 25_000 : 20_480, ProcessorNanoseconds = 20_480 });
+        var survey = new MachineSurvey
+        {
+            Machine = new() { Processor = "Lamp 3000", ProcessorCount = 4, OperatingSystem = "Harbour 12" },
+            Runtime = ".NET 10.0.0", VectorBits = 256, ClockStepNanoseconds = 20, ClockCostNanoseconds = 25.4, LoadAverage = 0.5, BusyShare = 0.31,
+            Caches = [new() { Level = 1, Holds = "Data", SizeBytes = 49_152 }],
+            Beats = [.. beats],
+        };
+        var writer = new StringWriter();
+
+        SurveyView.Write(Machines.SurveyReporter.Report(survey), TerminalConsole.Plain(writer));
+
+        Approve(writer.ToString(), "survey.txt");
+    }
+
+    [Fact]
+    public void A_watcher_sees_study_inputs_sitting_share_and_time_left()
+    {
+        var writer = new StringWriter();
+        var watched = new WatchedRun
+        {
+            Study = "nearest beacon", Inputs = ["16 beacons", "256 beacons"], Stage = "reading", Sitting = 3, SittingsPlanned = 6, ShareDone = 0.5, TimeLeft = TimeSpan.FromSeconds(9),
+        };
+
+        TerminalConsole.Plain(writer).Write(ProgressView.Line(watched));
+
+        Assert.Contains("nearest beacon · 16 beacons, 256 beacons", writer.ToString(), StringComparison.Ordinal);
+        Assert.Contains("━━━━━━━━━━━━────────────  50 %  sitting 3 of 6, reading  about 9 s left", writer.ToString(), StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData(10, 100, 0, false)]
+    [InlineData(1, 100, 1, true)]
+    [InlineData(90, 100, 90, false)]
+    public void A_scale_starts_at_nothing_unless_all_are_alike_or_far_apart(double least, double most, double left, bool isLogarithmic)
+    {
+        var scale = MarkScale.For([new(least, least, least), new(most, most, most)])!;
+
+        Assert.Equal((left, most, isLogarithmic), (scale.Left, scale.Right, scale.IsLogarithmic));
+        Assert.Equal(1, scale.Position(most));
+        Assert.Equal(isLogarithmic ? 0.5 : (10 - left) / (most - left), isLogarithmic ? scale.Position(10) : (10 - left) / (most - left), 9);
+    }
+
+    [Fact]
+    public void Nothing_to_draw_is_no_scale() => Assert.Null(MarkScale.For([]));
+
+    private static StudyReport Report()
+    {
+        var unsure = Interval.Unknown(0.95);
+        var failure = new CellFailure { Variant = 3, Input = 0, Kind = CellFailureKind.Disagrees, Reason = "answers 3 where \"scan\" answers 4" };
+        var study = new StudyDescription { Name = "nearest beacon", Agreement = "exactly", Inputs = [], Variants = [] };
+        var findings = new StudyFindings
+        {
+            Study = study,
+            Sittings = 6,
+            Rounds = 360,
+            Inputs =
+            [
+                new()
+                {
+                    Input = new() { Label = "256 beacons" }, TwinTimeRatio = unsure, FloorShare = 0.002,
+                    Cells =
+                    [
+                        Cell("scan", new(367, 349, 385, 0.95), 0, null),
+                        Cell("order and take first", new(727, 680, 774, 0.95), 192, Ratio(1.96, 1.79, 2.13, Verdict.Slower)),
+                        Cell("grid", new(65, 57, 73, 0.95), 0, Ratio(0.182, 0.17, 0.194, Verdict.Faster)),
+                        Cell("[sweep]", unsure, double.NaN, null) with { Failure = failure },
+                        Cell("Leuchtfeuer nächst der Küste, in einer langen Zeile", new(366, 350, 382, 0.95), 1536, Ratio(0.999, 0.99, 1.008, Verdict.Same)),
+                        Cell("灯台", new(370, 300, 440, 0.95), 8, Ratio(1.01, 0.8, 1.2, Verdict.Unclear)),
+                    ],
+                },
+            ],
+            Caveats =
+            [
+                new() { Name = "not-settled", Subject = "scan, 16 beacons", Evidence = "still changing in 4 of 6 sittings", WayOut = "look for state" },
+                new() { Name = "not-settled", Subject = "grid, 256 beacons", Evidence = "still changing in 5 of 6 sittings", WayOut = "look for state" },
+            ],
+        };
+        var run = new Run
+        {
+            Tool = "test", Started = DateTimeOffset.UnixEpoch, State = RunState.Complete, Plan = new RunPlan { Seed = 7 },
+            Machine = new() { Processor = "Lamp 3000", ProcessorCount = 2, OperatingSystem = "Harbour" },
+            Environment = new() { Runtime = ".NET 10.0.0", Architecture = "x64", IsOptimized = true, Switches = ["DOTNET_TieredPGO=0"] },
+            Studies = [],
+        };
+        return StudyReporter.Report(run, findings, "the precision asked for was not reached");
+    }
+
+    private static CellFindings Cell(string name, Interval time, double bytes, Contrast? contrast) => new()
+    {
+        Variant = new() { Name = name, IsBaseline = name == "scan" }, NanosecondsPerCall = time, AllocatedBytesPerCall = bytes, Contrast = contrast,
+        Signals = new SignalCount(), IsResolved = true,
+    };
+
+    private static Contrast Ratio(double estimate, double lower, double upper, Verdict verdict)
+        => new() { TimeRatio = new(estimate, lower, upper, 0.95), Verdict = verdict };
+
+    private static string Shown(StudyReport report, int width)
+    {
+        var writer = new StringWriter();
+        var console = TerminalConsole.Plain(writer);
+        console.Profile.Width = width;
+        StudyView.Write(report, console);
+        return writer.ToString();
+    }
+
+    // To approve a new rendering, look at the .received.txt beside the approved file and move it over it.
+    private static void Approve(string text, string name, [CallerFilePath] string source = "")
+    {
+        var approved = Path.Combine(AppContext.BaseDirectory, "Approved", name);
+        var normal = text.ReplaceLineEndings("\n");
+        if (!File.Exists(approved) || File.ReadAllText(approved) != normal)
+        {
+            var received = Path.Combine(Path.GetDirectoryName(source)!, "Approved", Path.ChangeExtension(name, ".received.txt"));
+            File.WriteAllText(received, normal);
+            Assert.Fail($"The rendering differs from Approved/{name}; it was written to {received}:\n{normal}");
+        }
+    }
+}

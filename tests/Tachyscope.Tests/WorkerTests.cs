@@ -1,0 +1,152 @@
+using System.Text;
+using System.Text.Json;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+using Tachyscope.Working;
+
+namespace Tachyscope.Tests;
+
+public sealed class WorkerTests
+{
+    private static readonly Study Sound = Study.Of("sound")
+        .Input("a lamp", () => 5)
+        .Baseline("times", x => x * 3)
+        .Variant("plus", x => x + x + x)
+        .Variant("wrong", x => x)
+        .Variant("throws", x => x > 0 ? throw new InvalidOperationException("dark\nsecond line") : x);
+
+    private static readonly CellDescription[] Cells =
+    [
+        new() { Kind = CellKind.Variant, Variant = 0 }, new() { Kind = CellKind.Metronome }, new() { Kind = CellKind.Identity },
+        new() { Kind = CellKind.Variant, Variant = 3 }, new() { Kind = CellKind.Twin, Variant = 0 },
+    ];
+
+    [Fact]
+    public void It_introduces_itself_and_describes_its_studies()
+    {
+        var replies = Ask(Request(WorkerMethods.Hello, Empty.Instance), Request(WorkerMethods.Studies, Empty.Instance));
+
+        var hello = ProtocolText.FromElement<HelloReply>(replies[0].Result);
+        Assert.Equal(WorkerMethods.ProtocolVersion, hello.Protocol);
+        Assert.StartsWith(".NET", hello.Environment.Runtime, StringComparison.Ordinal);
+        Assert.Equal(Environment.ProcessId, hello.ProcessId);
+        var studies = ProtocolText.FromElement<StudiesReply>(replies[1].Result);
+        Assert.Equal("sound", Assert.Single(studies.Studies).Name);
+        Assert.Empty(studies.Mistakes);
+    }
+
+    [Theory]
+    [InlineData(0, null, null)]
+    [InlineData(1, null, null)]
+    [InlineData(2, CellFailureKind.Disagrees, "answers 5 where \"times\" answers 15")]
+    [InlineData(3, CellFailureKind.Threw, "threw InvalidOperationException: dark")]
+    public void It_compares_answers(int variant, CellFailureKind? failure, string? reason)
+    {
+        var request = new CheckRequest { Study = "sound", Seed = 1, Input = 0, Variant = variant, Reference = 0 };
+
+        var reply = ProtocolText.FromElement<CheckReply>(Ask(Request(WorkerMethods.Check, request))[0].Result);
+
+        Assert.Equal(failure, reply.Failure);
+        Assert.Equal(reason, reply.Reason);
+    }
+
+    [Fact]
+    public void It_warms_and_reads_what_it_was_asked_and_leaves_out_what_throws()
+    {
+        var replies = Ask(
+            Request(WorkerMethods.Open, new OpenRequest { Study = "sound", Seed = 1, Cells = Cells }),
+            Request(WorkerMethods.Warm, new WarmRequest { Cells = [0, 1, 2, 3, 4], QuietMilliseconds = 1, CapMilliseconds = 20 }),
+            Request(WorkerMethods.Read, new ReadRequest
+            {
+                Metronome = 1,
+                Rounds = [new() { Round = 0, Cells = [0, 2, 4] }, new() { Round = 1, FirstPlace = 5, Cells = [4, 3, 0] }],
+            }));
+
+        var warm = ProtocolText.FromElement<WarmReply>(replies[1].Result);
+        Assert.Equal([0, 1, 2, 4], warm.Cells.Select(cell => cell.Cell));
+        Assert.Equal(3, Assert.Single(warm.Failures).Cell);
+        Assert.All(warm.Cells, cell => Assert.True(cell.Calls >= 1 && cell.CallsPerReading >= 1 && cell.FirstCallNanoseconds > 0));
+        var read = ProtocolText.FromElement<ReadReply>(replies[2].Result);
+        Assert.Equal([1, 0, 0, 0, 1, 2, 2, 2, 1, 4, 4, 4, 1, 4, 4, 4, 1, 0, 0, 0], read.Readings.Select(reading => reading.Cell));
+        Assert.Equal([0, 1, 2, 5, 7], read.Readings.Where(reading => reading.Cell == 1).Select(reading => reading.Place));
+        Assert.All(read.Readings, reading => Assert.True(reading.ElapsedNanoseconds > 0));
+        Assert.False(read.IsPinned);
+    }
+
+    [Fact]
+    public void A_twin_gets_an_input_of_its_own_and_the_variants_of_one_input_share_theirs()
+    {
+        var made = 0;
+        Study study = Study.Of("makes").Input("a lamp", () => ++made).Baseline("a", x => x).Variant("b", x => x);
+        CellDescription[] cells = [new() { Kind = CellKind.Variant }, new() { Kind = CellKind.Variant, Variant = 1 }, new() { Kind = CellKind.Twin }];
+
+        study.Body.Open(cells, seed: 1);
+
+        Assert.Equal(2, made);
+    }
+
+    [Theory]
+    [InlineData("not json", RpcError.ParseError)]
+    [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4}", RpcError.ParseError)]
+    [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"sing\"}", RpcError.MethodNotFound)]
+    [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"check\"}", RpcError.InvalidParameters)]
+    [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"check\",\"params\":{\"study\":5}}", RpcError.InvalidParameters)]
+    [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"inspect\",\"params\":{\"study\":\"x\",\"seed\":1}}", RpcError.InvalidParameters)]
+    [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"warm\",\"params\":{\"cells\":[0]}}", RpcError.InvalidRequest)]
+    public void A_line_it_cannot_answer_gets_the_error_that_fits_and_it_goes_on(string line, int code)
+    {
+        var replies = Ask(line, "", Request(WorkerMethods.Hello, Empty.Instance));
+
+        Assert.Equal(code, replies[0].Error?.Code);
+        Assert.NotEmpty(replies[0].Error!.Message);
+        Assert.NotNull(replies[1].Result);
+    }
+
+    [Fact]
+    public void It_ends_when_told()
+    {
+        var replies = Ask(Request(WorkerMethods.Bye, Empty.Instance), Request(WorkerMethods.Hello, Empty.Instance));
+
+        Assert.Single(replies);
+    }
+
+    [Fact]
+    public void A_reading_crosses_as_an_array_and_comes_back_the_same()
+    {
+        var reading = new Reading
+        {
+            Round = 1, Place = 2, Cell = 3, Calls = 4, ElapsedNanoseconds = 5, ProcessorNanoseconds = 6, AllocatedBytes = 7,
+            CollectionsGen0 = 3, CollectionsGen1 = 2, CollectionsGen2 = 1, PauseNanoseconds = 8, CompiledMethods = 9,
+        };
+
+        var json = ProtocolText.ToElement(new ReadReply { Readings = [reading, reading with { ProcessorNanoseconds = null }] });
+
+        Assert.Equal("[[1,2,3,4,5,6,7,3,2,1,8,9],[1,2,3,4,5,null,7,3,2,1,8,9]]", json.GetProperty("readings").GetRawText());
+        Assert.Equal(reading, ProtocolText.FromElement<ReadReply>(json).Readings[0]);
+        Assert.Equal(ReadingColumns.Names.Count, json.GetProperty("readings")[0].GetArrayLength());
+    }
+
+    [Theory]
+    [InlineData("[1,2,3]", "12 numbers")]
+    [InlineData("[1,2,3,0,5,6,7,3,2,1,8,9]", "at least one call, not 0")]
+    [InlineData("[1,2,3,4,5,6,7,3,2,1,8,9,10]", "this one has more")]
+    [InlineData("{}", "not a StartObject")]
+    [InlineData("[1,2,\"x\"]", "found String")]
+    public void A_reading_that_is_none_is_refused_with_the_reason(string text, string reason)
+    {
+        var message = Assert.Throws<JsonException>(() => ProtocolText.FromLine<ReadReply>($"{{\"readings\":[{text}]}}")).Message;
+
+        Assert.True(message.Contains(reason, StringComparison.Ordinal) || message.Contains("found EndArray", StringComparison.Ordinal), message);
+    }
+
+    private static string Request<T>(string method, T parameters)
+        => Encoding.UTF8.GetString(ProtocolText.ToLine(new RpcRequest { Id = 1, Method = method, Parameters = ProtocolText.ToElement(parameters) })).TrimEnd();
+
+    private static List<RpcReply> Ask(params string[] lines)
+    {
+        using var requests = new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n"));
+        using var replies = new MemoryStream();
+        new Worker([Sound], requests, replies).Serve();
+        return [.. Encoding.UTF8.GetString(replies.ToArray()).Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(ProtocolText.FromLine<RpcReply>)];
+    }
+}
