@@ -170,7 +170,7 @@ public sealed class MeasuringTests : IDisposable
     private Task<(int ExitCode, string Output, string Error)> MeasureAsync(string study, params string[] options)
         => ToolProcess.RunToolAsync(["run", ToolProcess.Mishaps, "--only", study, "--within", "4s", "--out", Saved, .. options]);
 
-    private Task<(int ExitCode, string Output, string Error)> RunProjectAsync(string project, params string[] options)
+    private static Task<(int ExitCode, string Output, string Error)> RunProjectAsync(string project, params string[] options)
         => ToolProcess.RunAsync([ToolProcess.Tool, "run", project, .. options], $"TACHYSCOPE_CACHE={Path.GetTempPath()}/tachyscope test cache");
 
     private string Project(string program, string properties = "")

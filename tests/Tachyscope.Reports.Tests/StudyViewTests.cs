@@ -51,9 +51,9 @@ public sealed class StudyViewTests
     public void A_watcher_sees_study_inputs_sitting_share_and_time_left()
     {
         var writer = new StringWriter();
-        var watched = new WatchedRun
+        var watched = new RunProgress
         {
-            Study = "nearest beacon", Inputs = ["16 beacons", "256 beacons"], Stage = "reading", Sitting = 3, SittingsPlanned = 6, ShareDone = 0.5, TimeLeft = TimeSpan.FromSeconds(9),
+            Study = "nearest beacon", Inputs = ["16 beacons", "256 beacons"], Stage = RunStage.Reading, Sitting = 3, SittingsPlanned = 6, ShareDone = 0.5, TimeLeft = TimeSpan.FromSeconds(9),
         };
 
         TerminalConsole.Plain(writer).Write(ProgressView.Line(watched));

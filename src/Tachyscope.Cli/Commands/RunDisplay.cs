@@ -1,6 +1,5 @@
 using Spectre.Console;
 using Spectre.Console.Rendering;
-using Tachyscope.Lab.Experiments;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
 using Tachyscope.Runs;
@@ -62,22 +61,6 @@ internal sealed class RunDisplay
     // Unlike Progress<T>, tells at once and in order.
     private sealed class Relay(Action<IRenderable> update) : IProgress<RunProgress>
     {
-        public void Report(RunProgress value) => update(ProgressView.Line(new WatchedRun
-        {
-            Study = value.Study,
-            Inputs = value.Inputs,
-            Stage = Word(value.Stage),
-            Sitting = value.Sitting,
-            SittingsPlanned = value.SittingsPlanned,
-            ShareDone = value.ShareDone,
-            TimeLeft = value.TimeLeft,
-        }));
-
-        private static string Word(RunStage stage) => stage switch
-        {
-            RunStage.Checking => "comparing answers",
-            RunStage.Warming => "warming up",
-            _ => "reading",
-        };
+        public void Report(RunProgress value) => update(ProgressView.Line(value));
     }
 }

@@ -88,7 +88,8 @@ internal sealed class WorkerProcess : IWorker
 
     public async ValueTask DisposeAsync()
     {
-        _process.StandardInput.Close();
+        // The stream itself, not its writer: a writer flushes first, and the pipe of a dead worker is broken.
+        await _process.StandardInput.BaseStream.DisposeAsync();
         using var timer = new CancellationTokenSource(PatienceForEnd);
         try
         {

@@ -2,6 +2,7 @@ using System.Globalization;
 using Spectre.Console;
 using Spectre.Console.Rendering;
 using Tachyscope.Reports.Formats;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Reports.Terminal;
 
@@ -12,7 +13,7 @@ public static class ProgressView
 
     /// <summary>The line.</summary>
     /// <param name="run">Where the run stands.</param>
-    public static IRenderable Line(WatchedRun run)
+    public static IRenderable Line(RunProgress run)
     {
         ArgumentNullException.ThrowIfNull(run);
         var full = (int)Math.Round(run.ShareDone * BarWidth);
@@ -22,10 +23,17 @@ public static class ProgressView
         var left = run.TimeLeft is { } time ? $"about {Quantity.Wait(time)} left" : "";
         return new Rows(
             new Markup($"[bold]{Markup.Escape(run.Study)}[/] · {Markup.Escape(string.Join(", ", run.Inputs))}").Overflow(Overflow.Ellipsis),
-            new Markup($"[teal]{bar}[/][dim]{rest}[/] {share,5}  {Sitting(run)}{Markup.Escape(run.Stage)}  [dim]{left}[/]"));
+            new Markup($"[teal]{bar}[/][dim]{rest}[/] {share,5}  {Sitting(run)}{Word(run.Stage)}  [dim]{left}[/]"));
     }
 
-    private static string Sitting(WatchedRun run) => run switch
+    private static string Word(RunStage stage) => stage switch
+    {
+        RunStage.Checking => "comparing answers",
+        RunStage.Warming => "warming up",
+        _ => "reading",
+    };
+
+    private static string Sitting(RunProgress run) => run switch
     {
         { Sitting: 0 } => "",
         { SittingsPlanned: 0 } => string.Create(CultureInfo.InvariantCulture, $"sitting {run.Sitting}, "),

@@ -1,4 +1,4 @@
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Runs;
 
 /// <summary>What a run is doing at a moment.</summary>
 public enum RunStage
