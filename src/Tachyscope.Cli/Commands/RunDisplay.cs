@@ -45,9 +45,16 @@ internal sealed class RunDisplay
         return new Rows(new Text(line), new Text(line));
     }
 
-    private Task<T> LiveAsync<T>(IRenderable first, Func<Action<IRenderable>?, Task<T>> work)
-        => _isLive
-            ? _console.Live(first).AutoClear(true).StartAsync(context =>
+    private async Task<T> LiveAsync<T>(IRenderable first, Func<Action<IRenderable>?, Task<T>> work)
+    {
+        if (!_isLive)
+        {
+            return await work(null);
+        }
+
+        try
+        {
+            return await _console.Live(first).AutoClear(true).StartAsync(context =>
             {
                 _live = context;
                 return work(line =>
@@ -55,8 +62,13 @@ internal sealed class RunDisplay
                     context.UpdateTarget(line);
                     context.Refresh();
                 });
-            })
-            : work(null);
+            });
+        }
+        finally
+        {
+            _live = null;
+        }
+    }
 
     // Unlike Progress<T>, tells at once and in order.
     private sealed class Relay(Action<IRenderable> update) : IProgress<RunProgress>

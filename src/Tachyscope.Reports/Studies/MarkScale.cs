@@ -39,7 +39,7 @@ public sealed record MarkScale
 
         return least > AlikeShare * most && most > least
             ? new MarkScale { Left = least, Right = most }
-            : new MarkScale { Left = Math.Min(0, least), Right = most };
+            : new MarkScale { Left = Math.Min(0, marks.Min(mark => mark.Estimate)), Right = most };
     }
 
     /// <summary>Where a time lies on the scale, from 0 at the left end to 1 at the right.</summary>
