@@ -8,20 +8,16 @@ internal sealed class MeasuredCell
 {
     private readonly Func<MeasuredLoop> _build;
 
-    private MeasuredCell(CellDescription description, MeasuredLoop warmLoop, Func<MeasuredLoop> build)
+    private MeasuredCell(CellDescription description, MeasuredLoop throughDelegate, Func<MeasuredLoop> build)
     {
         Description = description;
-        WarmLoop = warmLoop;
+        Loop = throughDelegate;
         _build = build;
-        Loop = warmLoop;
     }
 
     public CellDescription Description { get; }
 
-    /// <summary>Reaches the operation through its delegate.</summary>
-    public MeasuredLoop WarmLoop { get; }
-
-    /// <summary>What is measured; the warming loop until <see cref="BuildLoop"/> was called.</summary>
+    /// <summary>Calls the operation; through its delegate until <see cref="BuildLoop"/> was called.</summary>
     public MeasuredLoop Loop { get; private set; }
 
     /// <summary>How it became ready; null until it was warmed.</summary>
@@ -47,7 +43,7 @@ internal sealed class MeasuredCell
     public static MeasuredCell OfMetronome(CellDescription cell) => new(cell, Metronome.Loop, () => Metronome.Loop);
 
     /// <summary>
-    /// Builds the measured loop. Done after warming, so that what the compiler inlines into it has its profile.
+    /// Builds the measured loop. Done once the operation is warm, so that what the compiler inlines into it has its profile.
     /// </summary>
     public void BuildLoop() => Loop = _build();
 

@@ -32,6 +32,9 @@ internal sealed class WarmUpWatch
     /// <summary>Time of one call in the last slice, in nanoseconds; NaN before the first.</summary>
     public double NanosecondsPerCall { get; private set; } = double.NaN;
 
+    /// <summary>Time of one call in the fastest slice, in nanoseconds: what it takes when nothing interrupts it.</summary>
+    public double FastestNanosecondsPerCall { get; private set; } = double.NaN;
+
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public void Add(double endMilliseconds, long calls, double nanoseconds, double metronomeNanoseconds, long allocatedBytes)
     {
@@ -42,6 +45,7 @@ internal sealed class WarmUpWatch
 
         Calls += calls;
         NanosecondsPerCall = nanoseconds / calls;
+        FastestNanosecondsPerCall = NanosecondsPerCall >= FastestNanosecondsPerCall ? FastestNanosecondsPerCall : NanosecondsPerCall;
         _ends[_count] = endMilliseconds;
         _beats[_count] = nanoseconds / calls / metronomeNanoseconds;
         _bytes[_count] = (double)allocatedBytes / calls;

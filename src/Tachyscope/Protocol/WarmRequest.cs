@@ -6,8 +6,8 @@ public sealed record WarmRequest
     /// <summary>Indices of the cells to warm.</summary>
     public required IReadOnlyList<int> Cells { get; init; }
 
-    /// <summary>How long no method may have been compiled before the cells count as settled, in milliseconds.</summary>
-    public int QuietMilliseconds { get; init; } = 250;
+    /// <summary>How long no method may have been compiled before the loops are built, and again before the cells count as settled, in milliseconds.</summary>
+    public int QuietMilliseconds { get; init; } = 200;
 
     /// <summary>When to give up waiting for that, in milliseconds.</summary>
     public int CapMilliseconds { get; init; } = 2_000;

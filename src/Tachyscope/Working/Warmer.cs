@@ -9,16 +9,19 @@ using Tachyscope.Runs;
 namespace Tachyscope.Working;
 
 /// <summary>
-/// Calls the cells in turn until nothing was compiled for a while and speed and allocation stand still, then builds
-/// their measured loops: docs/method.md, "Warm-up".
+/// Calls the cells in turn until nothing was compiled for a while, builds their measured loops, and calls those until
+/// nothing was compiled again and speed and allocation stand still: docs/method.md, "Warm-up".
 /// </summary>
-/// <remarks>Like <see cref="WarmUpWatch"/>, optimised at once and without anything that would be compiled late.</remarks>
+/// <remarks>
+/// Twice, since a method that was inlined while it was called through the delegate may be called from the built loop, in a
+/// version that was not optimised yet. Like <see cref="WarmUpWatch"/>, all this is optimised at once and free of anything
+/// that would be compiled late.
+/// </remarks>
 internal sealed class Warmer
 {
     private const double SliceNanoseconds = 1_000_000;
-    private const double BuiltLoopNanoseconds = 3_000_000;
+    private const double ShareBeforeBuilding = 0.6;
     private const int LeastPasses = 2;
-    private const int BatchesOfBuiltLoop = 4;
 
     private readonly long _start = Stopwatch.GetTimestamp();
     private readonly WarmRequest _request;
@@ -36,7 +39,7 @@ internal sealed class Warmer
     {
         FirstCall,
         Slice,
-        Finish,
+        Build,
     }
 
     public double ElapsedMilliseconds => Stopwatch.GetElapsedTime(_start).TotalMilliseconds;
@@ -46,15 +49,21 @@ internal sealed class Warmer
         // The instrument's own first reading loads what it needs, which must not be booked on an operation's first call.
         Metronome.Read();
         Each(Step.FirstCall);
-        Settle();
-        Each(Step.Finish);
+        Settle(_request.CapMilliseconds * ShareBeforeBuilding, isBuilt: false);
+        Each(Step.Build);
+        Settle(Math.Max(_request.CapMilliseconds, ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding))), isBuilt: true);
+        foreach (var warming in _warmings)
+        {
+            Finish(warming);
+        }
+
         // What the set-up left behind is collected now rather than in somebody's reading.
         GC.Collect();
         GC.WaitForPendingFinalizers();
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void Settle()
+    private void Settle(double capMilliseconds, bool isBuilt)
     {
         var compiled = JitInfo.GetCompiledMethodCount();
         var quietSince = ElapsedMilliseconds;
@@ -71,7 +80,7 @@ internal sealed class Warmer
             }
 
             var isQuiet = now - quietSince >= _request.QuietMilliseconds;
-            if ((isQuiet && AreAllSteady()) || (now >= _request.CapMilliseconds && pass >= LeastPasses))
+            if ((isQuiet && (!isBuilt || AreAllSteady())) || (now >= capMilliseconds && pass >= LeastPasses))
             {
                 return;
             }
@@ -93,7 +102,7 @@ internal sealed class Warmer
         var all = true;
         foreach (var warming in _warmings)
         {
-            warming.IsSettled |= warming.Watch.Calls >= _request.LeastCalls && warming.Watch.IsSteady();
+            warming.IsSettled |= warming.CallsBefore + warming.Watch.Calls >= _request.LeastCalls && warming.Watch.IsSteady();
             all &= warming.IsSettled || warming.Cell.HasFailed;
         }
 
@@ -130,13 +139,14 @@ internal sealed class Warmer
         switch (step)
         {
             case Step.FirstCall:
-                warming.FirstCall = ReadingTaker.Take(warming.Cell.WarmLoop, 1);
+                warming.FirstCall = ReadingTaker.Take(warming.Cell.Loop, 1);
                 break;
             case Step.Slice:
                 CallSlice(warming);
                 break;
             default:
-                Finish(warming);
+                warming.Cell.BuildLoop();
+                warming.WatchAnew();
                 break;
         }
     }
@@ -148,50 +158,33 @@ internal sealed class Warmer
         var calls = 1L;
         if (watch.Calls > 0)
         {
+            // Growing from one call: the first is mostly compilation and says nothing of the next.
             calls = (long)Math.Clamp(SliceNanoseconds / Math.Max(watch.NanosecondsPerCall, 0.1), 1, watch.Calls * 4);
         }
 
         var beat = Metronome.Read().NanosecondsPerCall;
-        var slice = ReadingTaker.Take(warming.Cell.WarmLoop, calls);
+        var slice = ReadingTaker.Take(warming.Cell.Loop, calls);
         watch.Add(ElapsedMilliseconds, calls, slice.ElapsedNanoseconds, beat, slice.AllocatedBytes);
     }
 
     private void Finish(Warming warming)
     {
-        var cell = warming.Cell;
-        cell.BuildLoop();
-        var perCall = TimeBuiltLoop(cell, warming.Watch.NanosecondsPerCall, out var calls);
-        cell.WarmUp = new WarmUp
+        if (warming.Cell.HasFailed)
+        {
+            return;
+        }
+
+        var perCall = warming.Watch.FastestNanosecondsPerCall;
+        warming.Cell.WarmUp = new WarmUp
         {
             Cell = warming.Index,
             FirstCallNanoseconds = warming.FirstCall.ElapsedNanoseconds,
             FirstCallAllocatedBytes = warming.FirstCall.AllocatedBytes,
-            Calls = 1 + warming.Watch.Calls + calls,
+            Calls = 1 + warming.CallsBefore + warming.Watch.Calls,
             IsSettled = warming.IsSettled,
             NanosecondsPerCall = perCall,
             CallsPerReading = Math.Max(1, (long)(_request.ReadingNanoseconds / Math.Max(perCall, 0.1))),
         };
-    }
-
-    // The built loop is faster than the warming one, by a factor for the shortest operations. The fastest batch counts:
-    // an interruption must not make the readings short.
-    private static double TimeBuiltLoop(MeasuredCell cell, double expectedNanosecondsPerCall, out long calls)
-    {
-        calls = 0;
-        var fastest = expectedNanosecondsPerCall;
-        if (expectedNanosecondsPerCall > SliceNanoseconds)
-        {
-            return fastest;
-        }
-
-        for (var batch = 0; batch < BatchesOfBuiltLoop; batch++)
-        {
-            var count = Math.Max(1, (long)(BuiltLoopNanoseconds / BatchesOfBuiltLoop / Math.Max(fastest, 0.1)));
-            fastest = Math.Min(fastest, ReadingTaker.Take(cell.Loop, count).NanosecondsPerCall);
-            calls += count;
-        }
-
-        return fastest;
     }
 
     /// <summary>One cell on its way to being read.</summary>
@@ -201,10 +194,20 @@ internal sealed class Warmer
 
         public MeasuredCell Cell { get; } = cell;
 
-        public WarmUpWatch Watch { get; } = new();
+        public WarmUpWatch Watch { get; private set; } = new();
+
+        /// <summary>Calls made while another loop was watched.</summary>
+        public long CallsBefore { get; private set; }
 
         public Reading FirstCall { get; set; }
 
         public bool IsSettled { get; set; }
+
+        public void WatchAnew()
+        {
+            CallsBefore += Watch.Calls;
+            Watch = new WarmUpWatch();
+            IsSettled = false;
+        }
     }
 }
