@@ -165,6 +165,23 @@ public sealed class AnalystTests
     }
 
     [Fact]
+    public void What_mostly_waits_is_not_corrected_by_the_speed_of_the_processor()
+    {
+        var run = new RunSimulator { Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1);
+        var sittings = run.Studies[0].Sittings.Select((sitting, index) => sitting with
+        {
+            Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome
+                ? reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * (1 + (0.1 * index))) }
+                : reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 10 })],
+        });
+
+        var findings = Examine(run with { Studies = [run.Studies[0] with { Sittings = [.. sittings] }] });
+
+        Assert.Equal(100, findings.Inputs[0].Cells[0].NanosecondsPerCall.Estimate, 6);
+        Assert.True(findings.Inputs[0].Cells[0].Signals.IsMostlyWaiting);
+    }
+
+    [Fact]
     public void Precision_asks_every_contrast()
     {
         var findings = Examine(new RunSimulator { Times = [100, 50, 20], Bytes = new long[3] }.Make(1));

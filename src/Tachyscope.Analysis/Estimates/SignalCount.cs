@@ -7,6 +7,10 @@ public sealed class SignalCount
 {
     // Wall time beyond processor time, as a share, that marks an interruption: docs/method.md, "Signals".
     private const double InterruptedShare = 0.02;
+    private const double WaitingShare = 0.5;
+
+    private long _elapsedNanoseconds;
+    private long _waitedNanoseconds;
 
     /// <summary>Readings taken.</summary>
     public int Readings { get; private set; }
@@ -29,6 +33,9 @@ public sealed class SignalCount
     /// <summary>Mean bytes allocated per call; NaN without calls.</summary>
     public double AllocatedBytesPerCall => Calls == 0 ? double.NaN : (double)AllocatedBytes / Calls;
 
+    /// <summary>Whether the operation spends most of its time off the processor, asleep or waiting for something.</summary>
+    public bool IsMostlyWaiting => Interrupted * 2 > Readings && _waitedNanoseconds > WaitingShare * _elapsedNanoseconds;
+
     /// <summary>Counts one reading.</summary>
     /// <param name="reading">The reading.</param>
     public void Add(Reading reading)
@@ -40,6 +47,8 @@ public sealed class SignalCount
         WithCompilation += reading.CompiledMethods > 0 ? 1 : 0;
         Calls += reading.Calls;
         AllocatedBytes += reading.AllocatedBytes;
+        _elapsedNanoseconds += reading.ElapsedNanoseconds;
+        _waitedNanoseconds += reading.ElapsedNanoseconds - (reading.ProcessorNanoseconds ?? reading.ElapsedNanoseconds);
     }
 
     /// <summary>The counts of several sittings together.</summary>
@@ -56,6 +65,8 @@ public sealed class SignalCount
             sum.WithCompilation += count.WithCompilation;
             sum.Calls += count.Calls;
             sum.AllocatedBytes += count.AllocatedBytes;
+            sum._elapsedNanoseconds += count._elapsedNanoseconds;
+            sum._waitedNanoseconds += count._waitedNanoseconds;
         }
 
         return sum;

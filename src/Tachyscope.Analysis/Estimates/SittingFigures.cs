@@ -6,8 +6,12 @@ namespace Tachyscope.Analysis.Estimates;
 /// <summary>One sitting's readings put in order: for every cell and round, the median of the turn.</summary>
 internal sealed class SittingFigures
 {
+    // A beat tells of the moment it was read, not of a stretch of time many times as long.
+    private const double LongReadingNanoseconds = 1e6;
+
     private readonly double[][] _raw;
     private readonly double[][] _beats;
+    private readonly List<double> _allBeats = [];
     private readonly IReadOnlyList<CellDescription> _cells;
     private readonly Dictionary<CallPath, double[]> _loops;
 
@@ -19,7 +23,7 @@ internal sealed class SittingFigures
         _beats = Grid(sitting.Cells.Count, rounds);
         Signals = [.. sitting.Cells.Select(_ => new SignalCount())];
         Fill(sitting);
-        MedianBeat = SampleStatistics.Median(Beats);
+        MedianBeat = SampleStatistics.Median([.. _allBeats]);
         _loops = Enumerable.Range(0, _cells.Count)
             .Where(cell => _cells[cell].Kind == CellKind.Identity)
             .ToDictionary(cell => _cells[cell].Path, cell => cell)
@@ -32,8 +36,8 @@ internal sealed class SittingFigures
     /// <summary>Median time of one link of the metronome, in nanoseconds.</summary>
     public double MedianBeat { get; }
 
-    /// <summary>Time of one link of the metronome at every turn, in nanoseconds; NaN where a turn is missing.</summary>
-    public double[] Beats => [.. _beats.SelectMany(row => row).Where(beat => !double.IsNaN(beat))];
+    /// <summary>Time of one link of the metronome at every turn, in nanoseconds.</summary>
+    public IReadOnlyList<double> Beats => _allBeats;
 
     /// <summary>Index of a cell; null when the sitting has no such cell.</summary>
     public int? Find(CellKind kind, int variant, int input)
@@ -52,10 +56,13 @@ internal sealed class SittingFigures
     /// <summary>Median time per call at a stated speed of the machine, without the loop, in nanoseconds.</summary>
     public double MedianTime(int cell, double referenceBeat)
     {
+        // What mostly waits does not wait shorter on a faster processor.
+        var isCorrected = !Signals[cell].IsMostlyWaiting;
         var times = new double[_raw[cell].Length];
         for (var round = 0; round < times.Length; round++)
         {
-            times[round] = Net(cell, round) * referenceBeat / _beats[cell][round];
+            var beat = double.IsNaN(_beats[cell][round]) ? MedianBeat : _beats[cell][round];
+            times[round] = Net(cell, round) * (isCorrected ? referenceBeat / beat : 1);
         }
 
         return SampleStatistics.Median(times);
@@ -102,6 +109,7 @@ internal sealed class SittingFigures
             if (_cells[reading.Cell].Kind == CellKind.Metronome)
             {
                 beat = reading.NanosecondsPerCall;
+                _allBeats.Add(beat);
                 continue;
             }
 
@@ -111,7 +119,7 @@ internal sealed class SittingFigures
             if (isLastOfTurn)
             {
                 _raw[reading.Cell][reading.Round] = SampleStatistics.Median(turn.ToArray());
-                _beats[reading.Cell][reading.Round] = beat;
+                _beats[reading.Cell][reading.Round] = reading.ElapsedNanoseconds > LongReadingNanoseconds ? double.NaN : beat;
                 turn.Clear();
             }
         }

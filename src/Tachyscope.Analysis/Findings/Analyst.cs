@@ -40,7 +40,7 @@ public static class Analyst
 
         var sittings = study.Sittings.Select(sitting => new SittingFigures(sitting)).ToList();
         var margin = options.MarginShare ?? run.Plan.MarginShare;
-        var referenceBeat = SampleStatistics.Median(sittings.SelectMany(sitting => sitting.Beats).ToArray());
+        var referenceBeat = SampleStatistics.Median([.. sittings.SelectMany(sitting => sitting.Beats)]);
         var view = new StudyView(study, sittings, referenceBeat, options.IntervalLevel, margin);
         InputFindings[] inputs = [.. Enumerable.Range(0, study.Study.Inputs.Count).Select(input => Examine(view, input))];
         return new StudyFindings

@@ -63,11 +63,14 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
     private async Task<int> CloseAsync(RunOutcome outcome, bool isInterrupted)
     {
+        if (isInterrupted && (outcome.Run is null || outcome.Run.Studies.All(study => study.Sittings.Count == 0)))
+        {
+            return await ComplainAsync(["interrupted before anything was measured."], ExitCode.Interrupted);
+        }
+
         if (outcome.Run is not { } run)
         {
-            return isInterrupted
-                ? await ComplainAsync(["interrupted before anything was measured."], ExitCode.Interrupted)
-                : await ComplainAsync(outcome.Refusals, outcome.CouldNotRun ? ExitCode.CouldNotRun : ExitCode.WrongUse);
+            return await ComplainAsync(outcome.Refusals, outcome.CouldNotRun ? ExitCode.CouldNotRun : ExitCode.WrongUse);
         }
 
         if (run.State == RunState.Interrupted && run.Studies.Count > 0 && run.Studies[^1].Sittings.Count > 0 && !_display.HasShown(run.Studies[^1]))

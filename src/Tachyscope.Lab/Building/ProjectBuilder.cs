@@ -50,7 +50,9 @@ public sealed partial class ProjectBuilder
         var artifacts = Path.Combine(_cache, "builds", Key(project.FullPath));
         Directory.CreateDirectory(artifacts);
         var log = Path.Combine(artifacts, "build.log");
-        string[] common = ["-p:Configuration=Release", $"-p:ArtifactsPath={artifacts}", "-p:UseArtifactsOutput=true", "-p:TachyscopeFromTool=true"];
+        // A single file is meant for ahead-of-time publishing unless told otherwise, and then no loop could be emitted.
+        string[] single = Path.GetExtension(project.FullPath) == ".cs" ? ["-p:PublishAot=false"] : [];
+        string[] common = [.. single, "-p:Configuration=Release", $"-p:ArtifactsPath={artifacts}", "-p:UseArtifactsOutput=true", "-p:TachyscopeFromTool=true"];
         var (framework, evaluation) = await ChooseFrameworkAsync(project.FullPath, common, cancellation);
         if (evaluation.ExitCode != 0)
         {

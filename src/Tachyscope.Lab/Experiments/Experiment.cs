@@ -45,8 +45,10 @@ public sealed class Experiment
         }
         catch (WorkerException exception)
         {
-            string[] lastLines = [.. exception.LastLines.Select(line => $"    {line}")];
-            return new RunOutcome { CouldNotRun = true, Refusals = [$"the study project could not be run as a worker: it {exception.Message}.", .. lastLines] };
+            var reason = exception.Trouble is WorkerTrouble.Died or WorkerTrouble.Hung
+                ? $"the study project could not be run as a worker: it {exception.Message}; its Main must end with: return await Studies.RunAsync(args, …)."
+                : exception.Message;
+            return new RunOutcome { CouldNotRun = true, Refusals = [reason, .. exception.LastLines.Select(line => $"    {line}")] };
         }
     }
 

@@ -11,6 +11,9 @@ internal sealed class SittingSession(
     private const double SecondsPerRequest = 0.15;
     private const int ReadingsPerTurn = 3;
     private const int LeastRounds = 10;
+
+    // Its first call, one through the delegate and one by the built loop.
+    private const int CallsOfSlowCell = 3;
     private const double TurnOverheadSeconds = 50e-6;
 
     private readonly List<Reading> _readings = [];
@@ -73,9 +76,9 @@ internal sealed class SittingSession(
         {
             AtWork = Single(cells);
             var request = new WarmRequest { Cells = cells };
-            var patience = Patience + TimeSpan.FromMilliseconds(request.CapMilliseconds);
-            // Every cell may be slow enough to need its patience for itself.
-            var reply = await worker.AskAsync<WarmRequest, WarmReply>(WorkerMethods.Warm, request, byCell ? patience : patience * 2, cancellation);
+            // Every call may be slow enough to need its patience for itself.
+            var patience = (Patience * CallsOfSlowCell * cells.Length) + TimeSpan.FromMilliseconds(request.CapMilliseconds);
+            var reply = await worker.AskAsync<WarmRequest, WarmReply>(WorkerMethods.Warm, request, patience, cancellation);
             _warmUps.AddRange(reply.Cells);
             _warmUpMilliseconds += reply.ElapsedMilliseconds;
             Note(reply.Failures);

@@ -21,7 +21,6 @@ internal sealed class Warmer
 {
     private const double SliceNanoseconds = 1_000_000;
     private const double ShareBeforeBuilding = 0.6;
-    private const int LeastPasses = 2;
 
     private readonly long _start = Stopwatch.GetTimestamp();
     private readonly WarmRequest _request;
@@ -67,7 +66,7 @@ internal sealed class Warmer
     {
         var compiled = JitInfo.GetCompiledMethodCount();
         var quietSince = ElapsedMilliseconds;
-        for (var pass = 1; ; pass++)
+        while (true)
         {
             Each(Step.Slice);
             var now = ElapsedMilliseconds;
@@ -80,7 +79,7 @@ internal sealed class Warmer
             }
 
             var isQuiet = now - quietSince >= _request.QuietMilliseconds;
-            if ((isQuiet && (!isBuilt || AreAllSteady())) || (now >= capMilliseconds && pass >= LeastPasses))
+            if ((isQuiet && (!isBuilt || AreAllSteady())) || now >= capMilliseconds)
             {
                 return;
             }

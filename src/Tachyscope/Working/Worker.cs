@@ -23,12 +23,25 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
             }
 
             var reply = Answer(line, out var isLast);
-            replies.Write(ProtocolText.ToLine(reply));
-            replies.Flush();
-            if (isLast)
+            if (!TrySend(reply) || isLast)
             {
                 return;
             }
+        }
+    }
+
+    private bool TrySend(RpcReply reply)
+    {
+        try
+        {
+            replies.Write(ProtocolText.ToLine(reply));
+            replies.Flush();
+            return true;
+        }
+        catch (IOException)
+        {
+            // The tool is gone, and nobody is left to be told.
+            return false;
         }
     }
 
