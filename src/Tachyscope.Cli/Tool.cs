@@ -23,12 +23,11 @@ internal static class Tool
         var result = root.Parse(arguments);
         if (result.Errors.Count > 0)
         {
-            foreach (var error in result.Errors)
+            foreach (var line in Complaints(result))
             {
-                await around.Error.WriteLineAsync($"tachyscope: {error.Message}");
+                await around.Error.WriteLineAsync($"tachyscope: {line}");
             }
 
-            await around.Error.WriteLineAsync($"tachyscope: {CommandLineOf(result)} --help lists what is allowed.");
             return ExitCode.WrongUse;
         }
 
@@ -40,6 +39,23 @@ internal static class Tool
         });
     }
 
-    private static string CommandLineOf(ParseResult result)
-        => result.CommandResult.Command is RootCommand ? "tachyscope" : $"tachyscope {result.CommandResult.Command.Name}";
+    private static IEnumerable<string> Complaints(ParseResult result)
+    {
+        if (result.CommandResult.Command is RootCommand root)
+        {
+            var commands = string.Join(", ", root.Subcommands.Select(command => command.Name));
+            var unknown = string.Join(' ', result.UnmatchedTokens);
+            yield return unknown.Length == 0
+                ? $"a command is missing; the commands are {commands}, and tachyscope --help tells more."
+                : $"\"{unknown}\" is no command; the commands are {commands}, and tachyscope --help tells more.";
+            yield break;
+        }
+
+        foreach (var error in result.Errors)
+        {
+            yield return error.Message;
+        }
+
+        yield return $"tachyscope {result.CommandResult.Command.Name} --help lists what is allowed.";
+    }
 }

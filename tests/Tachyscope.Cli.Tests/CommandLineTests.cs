@@ -29,14 +29,15 @@ public sealed class CommandLineTests
     }
 
     [Theory]
-    [InlineData("sing")]
-    [InlineData("--sing")]
-    public async Task An_unknown_word_is_wrong_use(string word)
+    [InlineData("\"sing\" is no command; the commands are run, demo, survey, and tachyscope --help tells more.", "sing")]
+    [InlineData("\"--sing\" is no command", "--sing")]
+    [InlineData("a command is missing; the commands are run, demo, survey")]
+    public async Task A_command_that_is_none_is_wrong_use(string message, params string[] arguments)
     {
-        var (exitCode, _, error) = await InvokeAsync(word);
+        var (exitCode, _, error) = await InvokeAsync(arguments);
 
         Assert.Equal(ExitCode.WrongUse, exitCode);
-        Assert.Contains(word, error, StringComparison.Ordinal);
+        Assert.Contains(message, error, StringComparison.Ordinal);
     }
 
     [Fact]

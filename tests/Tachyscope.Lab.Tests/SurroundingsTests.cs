@@ -39,6 +39,8 @@ public sealed class SurroundingsTests
             Assert.Contains("there is no file or folder", await ErrorAsync("missing"), StringComparison.Ordinal);
             Assert.Contains("holds no project", await ErrorAsync("."), StringComparison.Ordinal);
             Assert.Contains("is no project", await ErrorAsync("notes.txt"), StringComparison.Ordinal);
+            await File.WriteAllTextAsync(Path.Combine(folder, "fog.dll"), "fog");
+            Assert.Contains("is no program: there is no fog.runtimeconfig.json", await ErrorAsync("fog.dll"), StringComparison.Ordinal);
             await File.WriteAllTextAsync(Path.Combine(folder, "a.csproj"), "");
             await File.WriteAllTextAsync(Path.Combine(folder, "b.csproj"), "");
             Assert.Contains("holds 2 projects", await ErrorAsync("."), StringComparison.Ordinal);

@@ -21,7 +21,9 @@ internal sealed record ProjectPath(string FullPath, bool IsAssembly)
         var ending = Path.GetExtension(full);
         if (ending.Equals(".dll", StringComparison.OrdinalIgnoreCase))
         {
-            return (new(full, IsAssembly: true), null);
+            return File.Exists(Path.ChangeExtension(full, ".runtimeconfig.json"))
+                ? (new(full, IsAssembly: true), null)
+                : (null, $"{path} is no program: there is no {Path.GetFileNameWithoutExtension(full)}.runtimeconfig.json beside it; name the .dll of a built executable project.");
         }
 
         return ProjectEndings.Contains(ending, StringComparer.OrdinalIgnoreCase)
