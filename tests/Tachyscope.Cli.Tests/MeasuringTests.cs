@@ -31,7 +31,7 @@ public sealed class MeasuringTests : IDisposable
     [Fact]
     public async Task A_project_started_by_hand_hands_over_to_the_tool()
     {
-        var byHand = await ToolProcess.RunAsync([ToolProcess.Demo, "--only", "smooth*", "--within", "3s", "--out", Saved]);
+        var byHand = await ToolProcess.RunAsync([ToolProcess.Demo, "--only", "smooth*", "--within", "3s", "--insist", "--out", Saved]);
 
         Assert.True(byHand.ExitCode == ExitCode.Fine, byHand.Error);
         Assert.Contains("smooth tide levels · 240 levels", byHand.Output, StringComparison.Ordinal);
