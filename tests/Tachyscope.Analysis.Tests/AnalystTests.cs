@@ -137,7 +137,7 @@ public sealed class AnalystTests
         var run = new RunSimulator().Make(1);
         var sittings = run.Studies[0].Sittings.Select(sitting => sitting with
         {
-            Readings = [.. sitting.Readings.Select(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 2, CompiledMethods = 1 })],
+            Readings = [.. sitting.Readings.Select(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds * 2 / 3, CompiledMethods = 1 })],
         });
         var spoilt = run with { Studies = [run.Studies[0] with { Sittings = [.. sittings] }] };
 
@@ -179,6 +179,7 @@ public sealed class AnalystTests
 
         Assert.Equal(100, findings.Inputs[0].Cells[0].NanosecondsPerCall.Estimate, 6);
         Assert.True(findings.Inputs[0].Cells[0].Signals.IsMostlyWaiting);
+        Assert.DoesNotContain(findings.Caveats, caveat => caveat.Name == "interrupted");
     }
 
     [Fact]

@@ -147,6 +147,31 @@ public sealed class ExperimentTests
     }
 
     [Fact]
+    public async Task A_baseline_whose_twin_fails_too_fails_once_and_the_others_go_on()
+    {
+        var workers = new ScriptedWorkers(Lamps)
+        {
+            Trouble = cell => cell.Kind is CellKind.Variant or CellKind.Twin && cell.Variant == 0 ? new WorkerException(WorkerTrouble.Died, "fell") : null,
+        };
+
+        var study = (await RunAsync(workers)).Run!.Studies[0];
+
+        Assert.Equal(0, Assert.Single(study.Failures).Variant);
+        Assert.Equal(Schedule.DefaultSittings, study.Sittings.Count);
+    }
+
+    [Fact]
+    public async Task A_study_that_cannot_be_set_up_is_told_as_such()
+    {
+        var workers = new ScriptedWorkers(Lamps) { Trouble = _ => new WorkerException(WorkerTrouble.Refused, "InvalidOperationException: out of oil") };
+
+        var study = (await RunAsync(workers)).Run!.Studies[0];
+
+        Assert.All(study.Failures, failure => Assert.Equal((CellFailureKind.Threw, "could not be set up: InvalidOperationException: out of oil"), (failure.Kind, failure.Reason)));
+        Assert.Equal(3, study.Failures.Count);
+    }
+
+    [Fact]
     public async Task A_worker_that_cannot_be_met_is_told_as_such()
     {
         var workers = new ScriptedWorkers(Lamps) { Asked = method => throw new WorkerException(WorkerTrouble.Died, "ended its process with exit code 134", ["missing lamp"]) };

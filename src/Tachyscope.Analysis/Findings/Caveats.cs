@@ -66,7 +66,8 @@ internal static class Caveats
             };
         }
 
-        var signals = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals));
+        // An operation that waits leaves the processor of its own accord.
+        var signals = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals).Where(count => !count.IsMostlyWaiting));
         if (signals.Interrupted > InterruptedShare * signals.Readings)
         {
             yield return new Caveat

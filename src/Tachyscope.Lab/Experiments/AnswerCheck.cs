@@ -58,17 +58,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
         }
         catch (WorkerException exception)
         {
-            var kind = exception.Trouble switch
-            {
-                WorkerTrouble.Hung => CellFailureKind.Hung,
-                WorkerTrouble.Refused => CellFailureKind.Threw,
-                _ => CellFailureKind.Died,
-            };
-            var failure = new CellFailure
-            {
-                Variant = variant, Input = input, Kind = kind, Reason = exception.Message, LastLines = exception.LastLines,
-            };
-            return (failure, kind != CellFailureKind.Threw);
+            return (exception.ToFailure(variant, input), exception.Trouble != WorkerTrouble.Refused);
         }
     }
 }

@@ -22,7 +22,10 @@ internal sealed class StudySession(
 
     private TimeSpan Patience => TimeSpan.FromSeconds(plan.PatienceSeconds);
 
-    private int CellsInAll => study.Inputs.Count * study.Variants.Count;
+    /// <summary>Cells that take no part any more; a baseline may have failed as its twin as well.</summary>
+    private HashSet<(int Variant, int Input)> Failed => [.. _failures.Select(failure => (failure.Variant, failure.Input))];
+
+    private bool IsAnyCellLeft => Failed.Count < study.Inputs.Count * study.Variants.Count;
 
     public async Task MeasureAsync(CancellationToken cancellation)
     {
@@ -33,7 +36,7 @@ internal sealed class StudySession(
         var spent = 0.0;
         var isPrecise = false;
         var run = record.Update(Snapshot());
-        while (_failures.Count < CellsInAll && schedule.GoesOn(_sittings.Count, Elapsed, spent / Math.Max(1, _sittings.Count), isPrecise))
+        while (IsAnyCellLeft && schedule.GoesOn(_sittings.Count, Elapsed, spent / Math.Max(1, _sittings.Count), isPrecise))
         {
             var before = Elapsed;
             var isHeld = await TrySitAsync(schedule, cancellation);
@@ -65,7 +68,7 @@ internal sealed class StudySession(
     {
         try
         {
-            await SitAsync(schedule, byCell: false, cancellation);
+            await HoldAsync(NewSitting(schedule, byCell: false), cancellation);
             return true;
         }
         catch (WorkerException exception) when (exception.Trouble is WorkerTrouble.Died or WorkerTrouble.Hung)
@@ -97,14 +100,7 @@ internal sealed class StudySession(
                 return false;
             }
 
-            _failures.Add(new CellFailure
-            {
-                Variant = cell.Variant,
-                Input = cell.Input,
-                Kind = exception.Trouble == WorkerTrouble.Hung ? CellFailureKind.Hung : CellFailureKind.Died,
-                Reason = exception.Message,
-                LastLines = exception.LastLines,
-            });
+            _failures.Add(exception.ToFailure(cell.Variant, cell.Input));
             record.Update(Snapshot());
             return false;
         }
@@ -112,27 +108,19 @@ internal sealed class StudySession(
 
     private void GiveUp(WorkerException exception)
     {
-        var known = _failures.Select(failure => (failure.Variant, failure.Input)).ToHashSet();
-        foreach (var (variant, input) in AllCells().Where(cell => !known.Contains(cell)))
-        {
-            _failures.Add(new CellFailure
-            {
-                Variant = variant,
-                Input = input,
-                Kind = exception.Trouble == WorkerTrouble.Hung ? CellFailureKind.Hung : CellFailureKind.Died,
-                Reason = $"its worker {exception.Message} while no operation was called",
-                LastLines = exception.LastLines,
-            });
-        }
+        var reason = exception.Trouble == WorkerTrouble.Refused
+            ? $"could not be set up: {exception.Message}"
+            : $"its worker {exception.Message} while no operation was called";
+        var failed = Failed;
+        _failures.AddRange(AllCells()
+            .Where(cell => !failed.Contains(cell))
+            .Select(cell => exception.ToFailure(cell.Variant, cell.Input, reason)));
     }
 
     private IEnumerable<(int Variant, int Input)> AllCells()
         => from input in Enumerable.Range(0, study.Inputs.Count)
            from variant in Enumerable.Range(0, study.Variants.Count)
            select (variant, input);
-
-    private async Task SitAsync(Schedule schedule, bool byCell, CancellationToken cancellation)
-        => await HoldAsync(NewSitting(schedule, byCell), cancellation);
 
     private async Task HoldAsync(SittingSession sitting, CancellationToken cancellation)
     {
@@ -160,8 +148,7 @@ internal sealed class StudySession(
     {
         var number = _sittings.Count + 1;
         var seed = unchecked((plan.Seed * 1_000_003) + (StableHash(study.Name) * 31) + number);
-        var excluded = _failures.Select(failure => (failure.Variant, failure.Input)).ToHashSet();
-        return new SittingSession(starter, study, number, SittingPlan.For(study, excluded, seed, processors), plan, byCell)
+        return new SittingSession(starter, study, number, SittingPlan.For(study, Failed, seed, processors), plan, byCell)
         {
             Schedule = schedule,
             StudyElapsed = () => Elapsed,

@@ -1,3 +1,5 @@
+using Tachyscope.Runs;
+
 namespace Tachyscope.Lab.Workers;
 
 /// <summary>A worker did not do what it was asked.</summary>
@@ -40,4 +42,19 @@ public sealed class WorkerException : Exception
 
     /// <summary>The last lines the worker printed, oldest first.</summary>
     public IReadOnlyList<string> LastLines { get; } = [];
+
+    /// <summary>The failure of the cell that was being called.</summary>
+    internal CellFailure ToFailure(int variant, int input, string? reason = null) => new()
+    {
+        Variant = variant,
+        Input = input,
+        Kind = Trouble switch
+        {
+            WorkerTrouble.Hung => CellFailureKind.Hung,
+            WorkerTrouble.Refused => CellFailureKind.Threw,
+            _ => CellFailureKind.Died,
+        },
+        Reason = reason ?? Message,
+        LastLines = LastLines,
+    };
 }
