@@ -172,6 +172,30 @@ public sealed class ExperimentTests
     }
 
     [Fact]
+    public async Task When_no_worker_is_to_be_had_any_more_what_was_measured_is_kept()
+    {
+        var hellos = 0;
+        var workers = new ScriptedWorkers(Lamps, Beacons)
+        {
+            // Met, answers checked, six sittings: then the second study finds nobody.
+            Asked = method =>
+            {
+                if (method == WorkerMethods.Hello && ++hellos > 8)
+                {
+                    throw new WorkerException(WorkerTrouble.Died, "ended at once");
+                }
+            },
+        };
+
+        var run = (await RunAsync(workers)).Run!;
+
+        Assert.Equal((6, 0), (run.Studies[0].Sittings.Count, run.Studies[1].Sittings.Count));
+        Assert.Empty(run.Studies[0].Failures);
+        Assert.Equal(6, run.Studies[1].Failures.Count);
+        Assert.Equal(workers.Started, workers.Disposed);
+    }
+
+    [Fact]
     public async Task A_worker_that_cannot_be_met_is_told_as_such()
     {
         var workers = new ScriptedWorkers(Lamps) { Asked = method => throw new WorkerException(WorkerTrouble.Died, "ended its process with exit code 134", ["missing lamp"]) };

@@ -10,7 +10,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
     public async Task<List<CellFailure>> RunAsync(CancellationToken cancellation)
     {
         var failures = new List<CellFailure>();
-        var worker = starter.Start();
+        var (worker, _) = await starter.StartReadyAsync(cancellation);
         try
         {
             for (var input = 0; input < study.Inputs.Count; input++)
@@ -29,7 +29,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
                     if (isWorkerLost)
                     {
                         await worker.DisposeAsync();
-                        worker = starter.Start();
+                        (worker, _) = await starter.StartReadyAsync(cancellation);
                     }
                 }
             }

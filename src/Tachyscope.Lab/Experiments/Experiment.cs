@@ -7,7 +7,7 @@ namespace Tachyscope.Lab.Experiments;
 /// <summary>Measures the studies of a project: checks their answers, holds their sittings, keeps every reading.</summary>
 public sealed class Experiment
 {
-    private static readonly TimeSpan PatienceForStart = TimeSpan.FromSeconds(30);
+    private static readonly TimeSpan PatienceForNames = TimeSpan.FromSeconds(30);
 
     private readonly IWorkerStarter _starter;
     private readonly RunPlan _plan;
@@ -54,9 +54,9 @@ public sealed class Experiment
 
     private async Task<(HelloReply Hello, IReadOnlyList<StudyDescription> Studies, List<string> Refusals)> MeetAsync(CancellationToken cancellation)
     {
-        await using var worker = _starter.Start();
-        var hello = await worker.AskAsync<Empty, HelloReply>(WorkerMethods.Hello, Empty.Instance, PatienceForStart, cancellation);
-        var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, PatienceForStart, cancellation);
+        var (worker, hello) = await _starter.StartReadyAsync(cancellation);
+        await using var _ = worker;
+        var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, PatienceForNames, cancellation);
         var chosen = StudyFilter.Choose(reply.Studies, _plan.Only);
         var refusals = new List<string>(Refusals.Of(hello, reply, _plan));
         refusals.AddRange(reply.Mistakes);

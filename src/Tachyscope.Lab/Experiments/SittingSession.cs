@@ -52,7 +52,8 @@ internal sealed class SittingSession(
     {
         var begin = StudyElapsed();
         Report(RunStage.Warming, 0);
-        await using var worker = starter.Start();
+        var (worker, _) = await starter.StartReadyAsync(cancellation);
+        await using var disposal = worker;
         var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Cells = order.Cells };
         await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, Patience * (1 + study.Inputs.Count), cancellation);
         await WarmAsync(worker, cancellation);

@@ -31,8 +31,7 @@ internal sealed class StudySession(
     {
         var schedule = new Schedule(forecast.SecondsFor(study), plan.PrecisionShare is not null);
         Report(RunStage.Checking, 0, schedule, 0);
-        var checks = new AnswerCheck(starter, study, plan.Seed, Patience);
-        _failures.AddRange(await checks.RunAsync(cancellation));
+        await CheckAsync(cancellation);
         var spent = 0.0;
         var isPrecise = false;
         var run = record.Update(Snapshot());
@@ -53,6 +52,20 @@ internal sealed class StudySession(
         NotePrecision(isPrecise);
         forecast.Done(study);
         record.Finish(Snapshot());
+    }
+
+    private async Task CheckAsync(CancellationToken cancellation)
+    {
+        try
+        {
+            var check = new AnswerCheck(starter, study, plan.Seed, Patience);
+            _failures.AddRange(await check.RunAsync(cancellation));
+        }
+        catch (WorkerException exception)
+        {
+            // No worker to be had: this study is lost, and what was measured before it is not.
+            GiveUp(exception);
+        }
     }
 
     private void NotePrecision(bool isPrecise)

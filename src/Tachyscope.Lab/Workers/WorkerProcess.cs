@@ -18,6 +18,7 @@ internal sealed class WorkerProcess : IWorker
     private readonly Queue<string> _lastLines = new();
     private readonly Lock _linesLock = new();
     private long _lastId;
+    private bool _isDisposed;
 
     private WorkerProcess(Process process)
     {
@@ -88,6 +89,12 @@ internal sealed class WorkerProcess : IWorker
 
     public async ValueTask DisposeAsync()
     {
+        if (_isDisposed)
+        {
+            return;
+        }
+
+        _isDisposed = true;
         // The stream itself, not its writer: a writer flushes first, and the pipe of a dead worker is broken.
         await _process.StandardInput.BaseStream.DisposeAsync();
         using var timer = new CancellationTokenSource(PatienceForEnd);

@@ -1,0 +1,24 @@
+using Tachyscope.Protocol;
+
+namespace Tachyscope.Lab.Workers;
+
+/// <summary>Starts a worker and waits until it speaks, so that its start is not counted as an operation's.</summary>
+internal static class ReadyWorker
+{
+    private static readonly TimeSpan PatienceForStart = TimeSpan.FromSeconds(30);
+
+    public static async Task<(IWorker Worker, HelloReply Hello)> StartReadyAsync(this IWorkerStarter starter, CancellationToken cancellation)
+    {
+        var worker = starter.Start();
+        try
+        {
+            var hello = await worker.AskAsync<Empty, HelloReply>(WorkerMethods.Hello, Empty.Instance, PatienceForStart, cancellation);
+            return (worker, hello);
+        }
+        catch
+        {
+            await worker.DisposeAsync();
+            throw;
+        }
+    }
+}
