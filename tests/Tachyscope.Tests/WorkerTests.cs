@@ -127,7 +127,7 @@ public sealed class WorkerTests
     }
 
     [Theory]
-    [InlineData("[1,2,3]", "12 numbers")]
+    [InlineData("[1,2,3]", "found EndArray")]
     [InlineData("[1,2,3,0,5,6,7,3,2,1,8,9]", "at least one call, not 0")]
     [InlineData("[1,2,3,4,5,6,7,3,2,1,8,9,10]", "this one has more")]
     [InlineData("{}", "not a StartObject")]
@@ -136,7 +136,7 @@ public sealed class WorkerTests
     {
         var message = Assert.Throws<JsonException>(() => ProtocolText.FromLine<ReadReply>($"{{\"readings\":[{text}]}}")).Message;
 
-        Assert.True(message.Contains(reason, StringComparison.Ordinal) || message.Contains("found EndArray", StringComparison.Ordinal), message);
+        Assert.Contains(reason, message, StringComparison.Ordinal);
     }
 
     private static string Request<T>(string method, T parameters)

@@ -33,7 +33,7 @@ public static class SampleStatistics
     {
         EdgeRules.CheckLevel(level);
         var usable = EdgeRules.Usable(values);
-        var mean = ArrayStatistics.Mean(usable);
+        var mean = Mean(usable);
         if (usable.Length < 2)
         {
             return Interval.Unknown(level) with { Estimate = mean };

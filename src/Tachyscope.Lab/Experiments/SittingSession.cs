@@ -130,5 +130,6 @@ internal sealed class SittingSession(
             .Where(warm => order.Cells[warm.Cell].Kind != CellKind.Metronome)
             .Sum(warm => TurnOverheadSeconds + (TurnReadings(warm) * warm.NanosecondsPerCall * warm.CallsPerReading * 1e-9)));
 
-    private static int TurnReadings(WarmUp warm) => warm.NanosecondsPerCall * warm.CallsPerReading > 1e6 ? 1 : ReadingsPerTurn;
+    private static int TurnReadings(WarmUp warm)
+        => warm.NanosecondsPerCall * warm.CallsPerReading > ReadRequest.LongReadingNanoseconds ? 1 : ReadingsPerTurn;
 }

@@ -34,7 +34,7 @@ internal sealed class StudySession(
         await CheckAsync(cancellation);
         var spent = 0.0;
         var isPrecise = false;
-        var run = record.Update(Snapshot());
+        record.Update(Snapshot());
         while (IsAnyCellLeft && schedule.GoesOn(_sittings.Count, Elapsed, spent / Math.Max(1, _sittings.Count), isPrecise))
         {
             var before = Elapsed;
@@ -45,8 +45,8 @@ internal sealed class StudySession(
                 continue;
             }
 
-            run = record.Update(Snapshot());
-            isPrecise = around.IsPreciseEnough(run, Snapshot());
+            var soFar = Snapshot();
+            isPrecise = around.IsPreciseEnough(record.Update(soFar), soFar);
         }
 
         NotePrecision(isPrecise);

@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Measuring;
@@ -15,7 +16,6 @@ internal static class Turn
     private const double NanosecondsThrownAway = 20_000;
     private const double MostNanosecondsThrownAway = 1_000_000;
     private const double SlowCallNanoseconds = 10_000_000;
-    private const double LongReadingNanoseconds = 1_000_000;
 
     // Optimised at once, like all that runs between readings: its recompilation must not fall among them.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -35,7 +35,7 @@ internal static class Turn
             cell.Loop(thrownAway);
         }
 
-        var count = warm.NanosecondsPerCall * warm.CallsPerReading > LongReadingNanoseconds ? 1 : readingsPerTurn;
+        var count = warm.NanosecondsPerCall * warm.CallsPerReading > ReadRequest.LongReadingNanoseconds ? 1 : readingsPerTurn;
         for (var reading = 0; reading < count; reading++)
         {
             readings[taken++] = ReadingTaker.Take(cell.Loop, warm.CallsPerReading);

@@ -3,6 +3,9 @@ namespace Tachyscope.Protocol;
 /// <summary>Parameters of <see cref="WorkerMethods.Read"/>.</summary>
 public sealed record ReadRequest
 {
+    /// <summary>A reading longer than this, in nanoseconds, is the only one of its turn.</summary>
+    public const double LongReadingNanoseconds = 1e6;
+
     /// <summary>The rounds to take, in order.</summary>
     public required IReadOnlyList<RoundOrder> Rounds { get; init; }
 
