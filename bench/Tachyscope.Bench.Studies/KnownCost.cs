@@ -1,5 +1,3 @@
-using System.Runtime.CompilerServices;
-
 namespace Tachyscope.Bench.Studies;
 
 /// <summary>Chains of 1 to 256 links; every variant's name is its number of links.</summary>
@@ -23,27 +21,5 @@ internal static class KnownCost
         .Variant("64", Links.Chain64)
         .Variant("128", Links.Chain128)
         .Variant("256", Links.Chain256)
-        .Agree((_, _) => true);
-
-    /// <summary>The same chains from a number inside an object: the input crosses memory.</summary>
-    public static Study OfObjects => Tachyscope.Study
-        .Of("known cost of objects")
-        .Input("a number in an object", () => new StrongBox<int>(12_345))
-        .Baseline("1", box => Links.Chain1(box.Value))
-        .Variant("2", box => Links.Chain2(box.Value))
-        .Variant("4", box => Links.Chain4(box.Value))
-        .Variant("8", box => Links.Chain8(box.Value))
-        .Variant("16", box => Links.Chain16(box.Value))
-        .Agree((_, _) => true);
-
-    /// <summary>The same chains whose result is a double: it changes registers.</summary>
-    public static Study OfDoubles => Tachyscope.Study
-        .Of("known cost of doubles")
-        .Input("a number", () => 12_345)
-        .Baseline("1", x => (double)Links.Chain1(x))
-        .Variant("2", x => (double)Links.Chain2(x))
-        .Variant("4", x => (double)Links.Chain4(x))
-        .Variant("8", x => (double)Links.Chain8(x))
-        .Variant("16", x => (double)Links.Chain16(x))
         .Agree((_, _) => true);
 }

@@ -32,6 +32,9 @@ internal static class Links
     /// <summary>A hundred links and one.</summary>
     public static int HundredAndOne(int x) => Link(Four(Sixteen(Sixteen(Sixteen(Sixteen(Sixteen(Sixteen(x))))))));
 
+    /// <summary>As many times sixteen links as asked.</summary>
+    public static int Sixteens(int x, int count) => Loop(x, count);
+
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static int Link(int x) => unchecked((x * (int)0x9E37_79B1) + 0x7F4A_7C15);
 

@@ -8,4 +8,4 @@ if (args is ["by-hand", var study, var seconds])
     return 0;
 }
 
-return await Studies.RunAsync(args, KnownCost.Study, KnownCost.OfObjects, KnownCost.OfDoubles, Twins.Study, Allocation.Study);
+return await Studies.RunAsync(args, [KnownCost.Study, Twins.Study, Allocation.Study, .. Shapes.All, .. Usage.All]);

@@ -12,17 +12,22 @@ namespace Tachyscope.Bench;
 /// <summary>Runs a study of the studies project as the tool would, and a stopwatch loop on the same cases.</summary>
 internal static class Instrument
 {
-    private static readonly string StudiesAssembly = Path.Combine(
-        Path.GetDirectoryName(typeof(Instrument).Assembly.Location)!, "..", "..", "Tachyscope.Bench.Studies",
-        Path.GetFileName(Path.GetDirectoryName(typeof(Instrument).Assembly.Location)!), "Tachyscope.Bench.Studies.dll");
+    private static readonly string Output = Path.GetDirectoryName(typeof(Instrument).Assembly.Location)!;
+
+    /// <summary>The built studies.</summary>
+    public static string StudiesAssembly => Built("net10.0");
+
+    /// <summary>The built tool.</summary>
+    public static string Tool => Path.Combine(Output, "..", "..", "Tachyscope.Cli", Path.GetFileName(Output), "Tachyscope.Cli.dll");
 
     /// <summary>Measures one study and returns what was found, with the time spent in readings and the time it took in all.</summary>
-    public static async Task<(StudyFindings Findings, Run Run, double ReadingSeconds, double Seconds)> MeasureAsync(string study, double? withinSeconds, int seed)
+    public static async Task<(StudyFindings Findings, Run Run, double ReadingSeconds, double Seconds)> MeasureAsync(
+        string study, double? withinSeconds, int seed, string? runtime = null)
     {
         var plan = new RunPlan { Only = [study], WithinSeconds = withinSeconds, Seed = seed };
         var around = new ExperimentSurroundings { Machine = Surveyor.Describe(), Tool = "bench" };
         var started = Stopwatch.GetTimestamp();
-        var outcome = await new Experiment(new WorkerStarter(StudiesAssembly), plan, around).RunAsync(CancellationToken.None);
+        var outcome = await new Experiment(Starter(runtime), plan, around).RunAsync(CancellationToken.None);
         var run = outcome.Run ?? throw new InvalidOperationException(string.Join("\n", outcome.Refusals));
         var reading = run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings).Sum(taken => taken.ElapsedNanoseconds) * 1e-9;
         return (Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default), run, reading, Stopwatch.GetElapsedTime(started).TotalSeconds);
@@ -38,6 +43,15 @@ internal static class Instrument
         await process.WaitForExitAsync();
         return [.. output.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(Parse)];
     }
+
+    // A runtime is named by its version and lies in the private root that the project Runtimes lays out.
+    public static WorkerStarter Starter(string? runtime)
+        => runtime is null
+            ? new WorkerStarter(StudiesAssembly)
+            : new WorkerStarter(Built("net8.0"), Path.Combine(Output, "..", "..", "..", "runtimes", "dotnet"), runtime);
+
+    private static string Built(string framework)
+        => Path.Combine(Output, "..", "..", "Tachyscope.Bench.Studies", $"{Path.GetFileName(Output)}_{framework}", "Tachyscope.Bench.Studies.dll");
 
     private static (string Name, double[] Batches) Parse(string line)
     {

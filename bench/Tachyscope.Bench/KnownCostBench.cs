@@ -13,9 +13,9 @@ internal static class KnownCostBench
     private const int LargestInLine = 16;
     private const double AllowedNanoseconds = 0.1;
 
-    public static async Task<int> RunAsync()
+    public static async Task<int> RunAsync(string? runtime)
     {
-        var (findings, run, reading, seconds) = await Instrument.MeasureAsync("known cost", withinSeconds: 30, seed: 1);
+        var (findings, run, reading, seconds) = await Instrument.MeasureAsync("known cost", withinSeconds: 30, seed: 1, runtime);
         var cells = findings.Inputs[0].Cells;
         double[] links = [.. cells.Select(cell => double.Parse(cell.Variant.Name, CultureInfo.InvariantCulture))];
         double[] times = [.. cells.Select(cell => cell.NanosecondsPerCall.Estimate)];
@@ -35,20 +35,7 @@ internal static class KnownCostBench
         Say($"256 links against the line    tachyscope: {times[^1] / (ours.Intercept + (ours.Slope * links[^1])) - 1:P2}");
         var isReached = Math.Abs(ours.Intercept) <= AllowedNanoseconds && Worst(ours, links, times) <= AllowedNanoseconds;
         Say($"intercept and residual within {AllowedNanoseconds} ns: {(isReached ? "yes" : "NO")}; {reading:0.0} s of readings in {seconds:0} s, {findings.Sittings} sittings");
-        await PrintOtherShapeAsync("known cost of objects");
-        await PrintOtherShapeAsync("known cost of doubles");
         return isReached ? 0 : 1;
-    }
-
-    // No claim: what the loop leaves in shapes that are not integers from end to end.
-    private static async Task PrintOtherShapeAsync(string study)
-    {
-        var (findings, run, _, _) = await Instrument.MeasureAsync(study, withinSeconds: null, seed: 1);
-        var cells = findings.Inputs[0].Cells;
-        double[] links = [.. cells.Select(cell => double.Parse(cell.Variant.Name, CultureInfo.InvariantCulture))];
-        double[] times = [.. cells.Select(cell => cell.NanosecondsPerCall.Estimate)];
-        var line = Line(links, times);
-        Say($"{study,-29} tachyscope: intercept {line.Intercept:0.000} ns, worst residual {Worst(line, links, times):0.000} ns, {line.Slope / Beat(run) * Metronome.CyclesPerLink:0.000} cycles a link");
     }
 
     private static (double Intercept, double Slope) Line(double[] links, double[] times)
@@ -63,7 +50,8 @@ internal static class KnownCostBench
     private static double Worst((double Intercept, double Slope) line, double[] links, double[] times)
         => links.Zip(times).Where(pair => pair.First <= LargestInLine).Max(pair => Math.Abs(Off(line, pair.First, pair.Second)));
 
-    private static double Beat(Run run)
+    /// <summary>Median time of one link of the metronome, in nanoseconds.</summary>
+    public static double Beat(Run run)
         => run.Studies[0].Sittings
             .SelectMany(sitting => sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome))
             .Select(reading => reading.NanosecondsPerCall)

@@ -5,7 +5,6 @@ internal sealed class Chart
     private readonly double[] _longitudes;
     private readonly int[] _byLatitude;
     private readonly double[] _sortedLatitudes;
-    private readonly BeaconGrid _grid;
 
     private Chart(double[] latitudes, double[] longitudes, double hereLatitude, double hereLongitude)
     {
@@ -15,7 +14,6 @@ internal sealed class Chart
         HereLongitude = hereLongitude;
         _byLatitude = [.. Enumerable.Range(0, latitudes.Length).OrderBy(beacon => latitudes[beacon])];
         _sortedLatitudes = [.. _byLatitude.Select(beacon => latitudes[beacon])];
-        _grid = new BeaconGrid(latitudes, longitudes);
     }
 
     public double HereLatitude { get; }
@@ -83,8 +81,8 @@ internal sealed class Chart
         return nearest;
     }
 
-    /// <summary>Looks only into the squares around here.</summary>
-    public int NearestByGrid() => _grid.Nearest(HereLatitude, HereLongitude);
+    /// <summary>The beacons sorted into squares, so that only those around a place are looked at.</summary>
+    public BeaconGrid Grid() => new(_latitudes, _longitudes);
 
     private double SquaredDistance(int beacon)
     {

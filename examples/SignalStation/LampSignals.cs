@@ -22,12 +22,25 @@ internal static class LampSignals
         .Variant("spans into a table", DecodeBySpans)
         .Variant("down a tree", DecodeByTree);
 
-    /// <summary>Splits the line into words and letters and looks each up.</summary>
+    /// <summary>Splits the line into words and letters and looks each up, in stages that are timed apart.</summary>
     private static string DecodeBySplitting(string signals)
     {
-        var words = signals.Split(" / ");
-        var decoded = words.Select(word => string.Concat(word.Split(' ').Select(letter => Table[letter])));
-        return string.Join(' ', decoded);
+        string[][] words;
+        using (Stage.Open("split"))
+        {
+            words = [.. signals.Split(" / ").Select(word => word.Split(' '))];
+        }
+
+        string[] decoded;
+        using (Stage.Open("look up"))
+        {
+            decoded = [.. words.Select(letters => string.Concat(letters.Select(letter => Table[letter])))];
+        }
+
+        using (Stage.Open("join"))
+        {
+            return string.Join(' ', decoded);
+        }
     }
 
     /// <summary>Looks letters up without cutting the line apart.</summary>

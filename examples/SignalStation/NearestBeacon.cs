@@ -9,5 +9,5 @@ internal static class NearestBeacon
         .Baseline("scan", chart => chart.NearestByScan())
         .Variant("order and take first", chart => chart.NearestByOrder())
         .Variant("sweep by latitude", chart => chart.NearestBySweep())
-        .Variant("grid", chart => chart.NearestByGrid());
+        .Variant("grid", prepare: chart => chart.Grid(), use: (grid, chart) => grid.Nearest(chart.HereLatitude, chart.HereLongitude));
 }

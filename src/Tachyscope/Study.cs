@@ -39,6 +39,29 @@ public sealed class Study
     public static StudyDraft Of(string name)
     {
         ArgumentNullException.ThrowIfNull(name);
-        return new StudyDraft(name);
+        return new StudyDraft(new StudyTitle(name));
     }
+
+    /// <summary>Begins the definition of one study of a family: the same operation over one element type.</summary>
+    /// <typeparam name="TElement">The element type, such as <see cref="float"/>.</typeparam>
+    /// <param name="family">What the operation does; the same for every element type.</param>
+    /// <remarks>Hand the studies of a family to <see cref="Studies.RunAsync"/> one after the other; they are shown side by side at the end.</remarks>
+    /// <exception cref="ArgumentNullException"><paramref name="family"/> is null.</exception>
+    public static StudyDraft OfElement<TElement>(string family)
+    {
+        ArgumentNullException.ThrowIfNull(family);
+        var element = ElementName(typeof(TElement));
+        return new StudyDraft(new StudyTitle($"{family} of {element}", family, element));
+    }
+
+    // As it is written in C#, where that has a word of its own.
+    private static string ElementName(Type type) => Type.GetTypeCode(type) switch
+    {
+        TypeCode.Int32 when !type.IsEnum => "int",
+        TypeCode.Int64 when !type.IsEnum => "long",
+        TypeCode.Int16 when !type.IsEnum => "short",
+        TypeCode.Single => "float",
+        TypeCode.String or TypeCode.Double or TypeCode.Decimal or TypeCode.Byte => type.Name.ToLowerInvariant(),
+        _ => type.Name,
+    };
 }

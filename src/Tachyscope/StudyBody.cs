@@ -1,3 +1,4 @@
+using System.Reflection;
 using Tachyscope.Measuring;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
@@ -7,8 +8,8 @@ namespace Tachyscope;
 /// <summary>What a study does once its types are out of sight.</summary>
 internal abstract class StudyBody
 {
-    /// <summary>Makes every input once; a factory that throws is a mistake.</summary>
-    public abstract IReadOnlyList<string> Inspect(int seed);
+    /// <summary>Makes every input twice; a factory that throws, or makes another the second time, is a mistake.</summary>
+    public abstract InspectReply Inspect(int seed);
 
     /// <summary>Calls a variant on a fresh input and compares its answer with the reference's.</summary>
     public abstract CheckReply Check(CheckRequest request);
@@ -16,6 +17,9 @@ internal abstract class StudyBody
     /// <summary>Sets up cells in the order given; cells of one input share it, a twin has its own.</summary>
     public abstract IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed);
 
+    /// <summary>Prepares what a row prepares, every time anew of the same input; null results when it prepares nothing.</summary>
+    public abstract Func<object?> Preparing(CellDescription cell, int seed);
+
     /// <summary>Assemblies whose code is measured.</summary>
-    public abstract IEnumerable<System.Reflection.Assembly> Assemblies { get; }
+    public abstract IEnumerable<Assembly> Assemblies { get; }
 }

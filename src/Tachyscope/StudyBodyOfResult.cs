@@ -1,3 +1,4 @@
+using System.Collections;
 using System.Reflection;
 using Tachyscope.Answers;
 using Tachyscope.Measuring;
@@ -6,22 +7,32 @@ using Tachyscope.Runs;
 
 namespace Tachyscope;
 
-internal sealed class StudyBody<TInput, TResult>(
-    InputMaker<TInput>[] inputs, VariantOperation<TInput, TResult>[] variants, AnswerRule<TResult> rule) : StudyBody
+internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> parts) : StudyBody
 {
-    private readonly Dictionary<int, TResult> _references = [];
+    private readonly Dictionary<int, (TResult Answer, TInput Input)> _references = [];
 
-    public override IEnumerable<Assembly> Assemblies
-        => variants.Select(variant => variant.Operation.Method.Module.Assembly).Distinct();
+    public override IEnumerable<Assembly> Assemblies => parts.Rows.SelectMany(row => row.Assemblies).Distinct();
 
-    public override IReadOnlyList<string> Inspect(int seed)
+    public override InspectReply Inspect(int seed)
     {
         var mistakes = new List<string>();
-        foreach (var input in inputs)
+        var work = new List<WorkPerCall>();
+        foreach (var input in parts.Inputs)
         {
             try
             {
-                input.Make(seed);
+                var made = input.Make(seed);
+                if (AnswerEquality.IsComparable(made) && !AnswerEquality.AreSame(made, input.Make(seed)))
+                {
+                    mistakes.Add(
+                        $"the factory of input \"{input.Description.Label}\" made something else the second time from the same seed {seed}; "
+                        + "make it from nothing but its size and seed, as in new Random(seed).");
+                }
+
+                if (parts.Work is { } perCall)
+                {
+                    work.Add(perCall(made));
+                }
             }
 #pragma warning disable CA1031 // Whatever the user's factory throws is the finding.
             catch (Exception exception)
@@ -32,73 +43,169 @@ internal sealed class StudyBody<TInput, TResult>(
             }
         }
 
-        return mistakes;
+        return new InspectReply { Mistakes = mistakes, Work = work.Count == parts.Inputs.Length ? Mixed(work) : [] };
     }
 
     public override CheckReply Check(CheckRequest request)
     {
+        var row = parts.Rows[request.Variant];
         TResult answer;
+        // A fresh input for every check: a variant that changes its input must not spoil the next one's.
+        TInput input;
         try
         {
-            // A fresh input for every check: a variant that changes its input must not spoil the next one's.
-            answer = variants[request.Variant].Operation(inputs[request.Input].Make(request.Seed));
+            input = parts.Inputs[request.Input].Make(request.Seed);
+            StageRecorder.Begin();
+            answer = row.Answer(input);
+            Enumerate(answer);
         }
 #pragma warning disable CA1031 // Whatever the user's operation throws is the finding.
         catch (Exception exception)
 #pragma warning restore CA1031
         {
+            StageRecorder.End();
             return new CheckReply { Failure = CellFailureKind.Threw, Reason = $"threw {ExceptionText.Of(exception)}" };
         }
 
-        if (request.Variant == request.Reference)
+        StageRecorder.End();
+        if (StageRecorder.Mistake is { } mistake)
         {
-            _references[request.Input] = answer;
+            return new CheckReply { Failure = CellFailureKind.LeftStageOpen, Reason = mistake };
+        }
+
+        if (!row.HasAnswer)
+        {
             return new CheckReply();
         }
 
-        return Compare(request, answer);
+        return request.Variant == request.Reference ? CheckItself(request, answer, input) : Compare(request, answer, input);
     }
 
     public override IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed)
     {
-        var shared = new Dictionary<int, TInput>();
+        var shared = new Dictionary<int, InputRow<TInput>>();
         return [.. cells.Select(cell => Open(cell, seed, shared))];
     }
 
-    private MeasuredCell Open(CellDescription cell, int seed, Dictionary<int, TInput> shared)
+    public override Func<object?> Preparing(CellDescription cell, int seed)
+    {
+        var input = parts.Inputs[cell.Input].Make(seed);
+        return () => parts.Rows[cell.Variant].Prepare(input);
+    }
+
+    // The mix gets done what its kinds do, as often as they come.
+    private List<WorkPerCall> Mixed(List<WorkPerCall> work)
+    {
+        if (!parts.Inputs[^1].Description.IsMix)
+        {
+            return work;
+        }
+
+        var kinds = parts.Inputs.Select((input, index) => (input.Description.Weight, Work: work[index])).Where(kind => kind.Weight is not null).ToList();
+        var sum = kinds.Sum(kind => kind.Weight!.Value);
+        double? Mean(Func<WorkPerCall, double?> quantity)
+            => kinds.TrueForAll(kind => quantity(kind.Work) is not null) ? kinds.Sum(kind => kind.Weight * quantity(kind.Work) / sum) : null;
+        work[^1] = new WorkPerCall { Items = Mean(kind => kind.Items), Bytes = Mean(kind => kind.Bytes), Operations = Mean(kind => kind.Operations) };
+        return work;
+    }
+
+    private MeasuredCell Open(CellDescription cell, int seed, Dictionary<int, InputRow<TInput>> shared)
     {
         if (cell.Kind == CellKind.Metronome)
         {
             return MeasuredCell.OfMetronome(cell);
         }
 
-        var input = cell.Kind == CellKind.Twin || !shared.TryGetValue(cell.Input, out var made)
-            ? inputs[cell.Input].Make(seed)
-            : made;
-        if (cell.Kind != CellKind.Twin)
+        InputRow<TInput> inputs;
+        if (cell.Kind == CellKind.Twin || parts.IsInputChanged)
         {
-            shared[cell.Input] = input;
+            inputs = MakeRow(cell, seed);
+        }
+        else if (!shared.TryGetValue(cell.Input, out inputs!))
+        {
+            inputs = shared[cell.Input] = MakeRow(cell, seed);
         }
 
-        return cell.Kind == CellKind.Identity
-            ? MeasuredCell.OfIdentity<TInput, TResult>(cell, input)
-            : MeasuredCell.OfOperation(cell, input, variants[cell.Variant].Operation);
+        var row = parts.Rows[cell.Variant];
+        var loops = cell.Kind == CellKind.Identity ? row.IdentityLoops(inputs, cell.Loop) : row.Loops(inputs, cell.Loop);
+        return new MeasuredCell(cell, loops.Warming, loops.Build) { Clock = loops.Clock, Refill = inputs.Refill, MostCalls = inputs.MostCalls };
     }
 
-    private CheckReply Compare(CheckRequest request, TResult answer)
+    private InputRow<TInput> MakeRow(CellDescription cell, int seed)
     {
-        if (!_references.TryGetValue(request.Input, out var reference))
+        var input = parts.Inputs[cell.Input];
+        if (parts.IsInputChanged)
         {
-            reference = variants[request.Reference].Operation(inputs[request.Input].Make(request.Seed));
-            _references[request.Input] = reference;
+            return InputRow<TInput>.Fresh(() => input.Make(seed), parts.Reset);
         }
 
+        if (!input.Description.IsMix)
+        {
+            return InputRow<TInput>.Same(input.Make(seed));
+        }
+
+        var kinds = parts.Inputs.Where(kind => kind.Description.Weight is not null).ToList();
+        return InputRow<TInput>.Mix(
+            [.. kinds.Select(kind => kind.Make(seed))], [.. kinds.Select(kind => kind.Description.Weight!.Value)], seed);
+    }
+
+    // Twice on inputs made alike, it has to answer alike: else the factory is to blame, or the operation.
+    private CheckReply CheckItself(CheckRequest request, TResult answer, TInput input)
+    {
+        _references[request.Input] = (answer, input);
+        var (again, inputAgain) = Answer(request, request.Variant);
+        var difference = Difference(again, inputAgain, request);
+        return difference is null
+            ? new CheckReply()
+            : new CheckReply
+            {
+                Failure = difference.Failure,
+                Reason = $"{difference.Reason} at its first call: the input's factory made something else the second time from the same seed {request.Seed}, or the operation keeps state between calls",
+            };
+    }
+
+    private CheckReply Compare(CheckRequest request, TResult answer, TInput input)
+    {
+        if (!_references.ContainsKey(request.Input))
+        {
+            _references[request.Input] = Answer(request, request.Reference);
+        }
+
+        return Difference(answer, input, request) ?? new CheckReply();
+    }
+
+    private (TResult Answer, TInput Input) Answer(CheckRequest request, int variant)
+    {
+        var input = parts.Inputs[request.Input].Make(request.Seed);
+        var answer = parts.Rows[variant].Answer(input);
+        return (answer, input);
+    }
+
+    // What a sequence throws when it is enumerated is the variant's own failure, not the comparison's.
+    private static void Enumerate(TResult answer)
+    {
+        if (answer is IEnumerable sequence and not (ICollection or string))
+        {
+            foreach (var _ in sequence)
+            {
+            }
+        }
+    }
+
+    private CheckReply? Difference(TResult answer, TInput input, CheckRequest request)
+    {
+        var (reference, changed) = _references[request.Input];
+        var name = parts.Rows[request.Reference].Description.Name;
         try
         {
-            if (rule.Agrees(reference, answer))
+            if (!parts.Rule.Agrees(reference, answer))
             {
-                return new CheckReply();
+                return new CheckReply { Failure = CellFailureKind.Disagrees, Reason = AnswerText.Difference(reference, answer, parts.Rule, name) };
             }
+
+            return parts.IsInputChanged && typeof(TResult) == typeof(NoAnswer) && AnswerEquality.IsComparable(changed) && !AnswerEquality.AreSame(changed, input)
+                ? new CheckReply { Failure = CellFailureKind.Disagrees, Reason = $"{AnswerText.Difference(changed, input, AnswerRule<TInput>.Exact, name)}, by what it made of its input" }
+                : null;
         }
 #pragma warning disable CA1031 // The rule may be the user's own.
         catch (Exception exception)
@@ -106,11 +213,5 @@ internal sealed class StudyBody<TInput, TResult>(
         {
             return new CheckReply { Failure = CellFailureKind.Threw, Reason = $"its agreement rule threw {ExceptionText.Of(exception)}" };
         }
-
-        return new CheckReply
-        {
-            Failure = CellFailureKind.Disagrees,
-            Reason = AnswerText.Difference(reference, answer, rule, variants[request.Reference].Description.Name),
-        };
     }
 }

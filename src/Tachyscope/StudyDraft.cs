@@ -3,9 +3,9 @@ namespace Tachyscope;
 /// <summary>A study that has a name and needs inputs.</summary>
 public sealed class StudyDraft
 {
-    private readonly string _name;
+    private readonly StudyTitle _title;
 
-    internal StudyDraft(string name) => _name = name;
+    internal StudyDraft(StudyTitle title) => _title = title;
 
     /// <summary>Adds one input per size.</summary>
     /// <typeparam name="TInput">What the operation works on.</typeparam>
@@ -26,7 +26,19 @@ public sealed class StudyDraft
     /// <param name="make">Makes the input of a size from a seed; the same seed must make the same input.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
     public StudyDraft<TInput> Inputs<TInput>(string axis, IEnumerable<int> sizes, Func<int, int, TInput> make)
-        => new StudyDraft<TInput>(_name, []).Inputs(axis, sizes, make);
+        => new StudyDraft<TInput>(_title, []).Inputs(axis, sizes, make);
+
+    /// <summary>Adds one input for every pair of sizes along two axes.</summary>
+    /// <typeparam name="TInput">What the operation works on.</typeparam>
+    /// <param name="axis">What the first sizes count, such as "beacons".</param>
+    /// <param name="sizes">The first sizes, each above or equal to 0.</param>
+    /// <param name="otherAxis">What the second sizes count, such as "vessels".</param>
+    /// <param name="otherSizes">The second sizes, each above or equal to 0.</param>
+    /// <param name="make">Makes the input of two sizes; called outside the timing, and must make the same each time.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Inputs<TInput>(
+        string axis, IEnumerable<int> sizes, string otherAxis, IEnumerable<int> otherSizes, Func<int, int, TInput> make)
+        => new StudyDraft<TInput>(_title, []).Inputs(axis, sizes, otherAxis, otherSizes, make);
 
     /// <summary>Adds one named input.</summary>
     /// <typeparam name="TInput">What the operation works on.</typeparam>
@@ -34,7 +46,7 @@ public sealed class StudyDraft
     /// <param name="make">Makes the input; called outside the timing, and must make the same each time.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
     public StudyDraft<TInput> Input<TInput>(string label, Func<TInput> make)
-        => new StudyDraft<TInput>(_name, []).Input(label, make);
+        => new StudyDraft<TInput>(_title, []).Input(label, make);
 
     /// <summary>Adds one named input, made from the seed of the run.</summary>
     /// <typeparam name="TInput">What the operation works on.</typeparam>
@@ -42,5 +54,23 @@ public sealed class StudyDraft
     /// <param name="make">Makes the input from a seed; the same seed must make the same input.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
     public StudyDraft<TInput> Input<TInput>(string label, Func<int, TInput> make)
-        => new StudyDraft<TInput>(_name, []).Input(label, make);
+        => new StudyDraft<TInput>(_title, []).Input(label, make);
+
+    /// <summary>Adds one named input that also comes in the study's mix.</summary>
+    /// <typeparam name="TInput">What the operation works on.</typeparam>
+    /// <param name="label">What kind of input it is; unique in the study.</param>
+    /// <param name="weight">How often it comes in the mix, against the other weights, such as 95; above 0.</param>
+    /// <param name="make">Makes the input; called outside the timing, and must make the same each time.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Input<TInput>(string label, double weight, Func<TInput> make)
+        => new StudyDraft<TInput>(_title, []).Input(label, weight, make);
+
+    /// <summary>Adds one named input that also comes in the study's mix, made from the seed of the run.</summary>
+    /// <typeparam name="TInput">What the operation works on.</typeparam>
+    /// <param name="label">What kind of input it is; unique in the study.</param>
+    /// <param name="weight">How often it comes in the mix, against the other weights, such as 95; above 0.</param>
+    /// <param name="make">Makes the input from a seed; the same seed must make the same input.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Input<TInput>(string label, double weight, Func<int, TInput> make)
+        => new StudyDraft<TInput>(_title, []).Input(label, weight, make);
 }

@@ -1,47 +1,97 @@
+using System.Runtime.CompilerServices;
 using Tachyscope.Answers;
+using Tachyscope.Operations;
 using Tachyscope.Runs;
 
 namespace Tachyscope;
 
-/// <summary>A study that has variants; becomes a <see cref="Study"/> by assignment.</summary>
+/// <summary>A study that has its baseline; becomes a <see cref="Study"/> by assignment.</summary>
 /// <typeparam name="TInput">What the operation works on.</typeparam>
 /// <typeparam name="TResult">What the operation answers.</typeparam>
 public sealed class StudyDraft<TInput, TResult>
 {
-    private readonly string _name;
-    private readonly InputMaker<TInput>[] _inputs;
-    private readonly VariantOperation<TInput, TResult>[] _variants;
-    private readonly AnswerRule<TResult> _rule;
+    private readonly StudyParts<TInput, TResult> _parts;
 
-    internal StudyDraft(
-        string name, InputMaker<TInput>[] inputs, VariantOperation<TInput, TResult>[] variants, AnswerRule<TResult> rule)
-    {
-        _name = name;
-        _inputs = inputs;
-        _variants = variants;
-        _rule = rule;
-    }
-
-    /// <summary>Adds the variant the others are compared with; a study has exactly one.</summary>
-    /// <param name="name">Its name, unique in the study.</param>
-    /// <param name="operation">The operation; a static method or a lambda that captures nothing is called directly.</param>
-    /// <exception cref="ArgumentNullException">An argument is null.</exception>
-    public StudyDraft<TInput, TResult> Baseline(string name, Func<TInput, TResult> operation)
-        => With(name, operation, isBaseline: true);
+    internal StudyDraft(StudyParts<TInput, TResult> parts) => _parts = parts;
 
     /// <summary>Adds a variant.</summary>
     /// <param name="name">Its name, unique in the study.</param>
-    /// <param name="operation">The operation; a static method or a lambda that captures nothing is called directly.</param>
+    /// <param name="operation">The operation; a static method or a lambda is called directly.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
     public StudyDraft<TInput, TResult> Variant(string name, Func<TInput, TResult> operation)
-        => With(name, operation, isBaseline: false);
+        => With(name, operation, () => Again(name, operation));
+
+    /// <summary>Adds a variant whose task is awaited in the timing.</summary>
+    /// <param name="name">Its name, unique in the study.</param>
+    /// <param name="operation">The operation.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    [OverloadResolutionPriority(2)]
+    public StudyDraft<TInput, TResult> Variant(string name, Func<TInput, Task<TResult>> operation)
+        => With(name, operation, () => [Rows.Awaited(Rows.Named(name, isBaseline: false), operation)]);
+
+    /// <summary>Adds a variant whose task is awaited in the timing.</summary>
+    /// <param name="name">Its name, unique in the study.</param>
+    /// <param name="operation">The operation.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    [OverloadResolutionPriority(1)]
+    public StudyDraft<TInput, TResult> Variant(string name, Func<TInput, ValueTask<TResult>> operation)
+        => With(name, operation, () => [Rows.Awaited(Rows.Named(name, isBaseline: false), operation)]);
+
+    /// <summary>Adds a variant with a dial; it is measured at each setting.</summary>
+    /// <param name="name">Its name, unique in the study.</param>
+    /// <param name="dial">The dial.</param>
+    /// <param name="operation">The operation, given the input and the setting.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput, TResult> Variant(string name, Dial dial, Func<TInput, int, TResult> operation)
+    {
+        ArgumentNullException.ThrowIfNull(dial);
+        return With(name, operation, () => Rows.AtSettings(name, dial, operation), StudyMistakes.In(name, dial));
+    }
+
+    /// <summary>Adds a variant with two dials; it is measured at each pair of settings.</summary>
+    /// <param name="name">Its name, unique in the study.</param>
+    /// <param name="first">The first dial.</param>
+    /// <param name="second">The second dial.</param>
+    /// <param name="operation">The operation, given the input and the two settings.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput, TResult> Variant(string name, Dial first, Dial second, Func<TInput, int, int, TResult> operation)
+    {
+        ArgumentNullException.ThrowIfNull(first);
+        ArgumentNullException.ThrowIfNull(second);
+        return With(
+            name, operation, () => Rows.AtSettings(name, first, second, operation), [.. StudyMistakes.In(name, first), .. StudyMistakes.In(name, second)]);
+    }
+
+    /// <summary>Adds a variant that prepares something of its input once and uses it often; both are measured apart.</summary>
+    /// <typeparam name="TPrepared">What is prepared.</typeparam>
+    /// <param name="name">Its name, unique in the study.</param>
+    /// <param name="prepare">What is done once.</param>
+    /// <param name="use">What is done each time.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput, TResult> Variant<TPrepared>(
+        string name, Func<TInput, TPrepared> prepare, Func<TPrepared, TInput, TResult> use)
+    {
+        ArgumentNullException.ThrowIfNull(prepare);
+        return With(name, use, () => Rows.Prepared(name, isBaseline: false, prepare, use));
+    }
+
+    /// <summary>Adds a variant that prepares something once, whatever the input, and uses it often; both are measured apart.</summary>
+    /// <typeparam name="TPrepared">What is prepared.</typeparam>
+    /// <param name="name">Its name, unique in the study.</param>
+    /// <param name="prepare">What is done once.</param>
+    /// <param name="use">What is done each time.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput, TResult> Variant<TPrepared>(string name, Func<TPrepared> prepare, Func<TPrepared, TInput, TResult> use)
+    {
+        ArgumentNullException.ThrowIfNull(prepare);
+        return With(name, use, () => Rows.Prepared(name, isBaseline: false, prepare, use));
+    }
 
     /// <summary>Has numbers agree when they differ by no more than a tolerance.</summary>
     /// <param name="tolerance">
     /// Largest difference allowed, as a share of the larger of 1 and the two magnitudes; above or equal to 0.
     /// </param>
-    public StudyDraft<TInput, TResult> Agree(double tolerance)
-        => new(_name, _inputs, _variants, AnswerRule<TResult>.Within(tolerance));
+    public StudyDraft<TInput, TResult> Agree(double tolerance) => new(_parts with { Rule = AnswerRule<TResult>.Within(tolerance) });
 
     /// <summary>Has answers agree by a rule of your own.</summary>
     /// <param name="agrees">Given the baseline's answer and a variant's, whether they agree.</param>
@@ -49,24 +99,45 @@ public sealed class StudyDraft<TInput, TResult>
     public StudyDraft<TInput, TResult> Agree(Func<TResult, TResult, bool> agrees)
     {
         ArgumentNullException.ThrowIfNull(agrees);
-        return new(_name, _inputs, _variants, AnswerRule<TResult>.Own(agrees));
+        return new(_parts with { Rule = AnswerRule<TResult>.Own(agrees) });
+    }
+
+    /// <summary>Says that variants change their input: every call gets one of its own, made outside the timing.</summary>
+    /// <remarks>
+    /// All variants of the study are treated alike. Inputs are made in batches small enough for the second-level cache;
+    /// an operation shorter than a microsecond is better given inputs that are cheap to make.
+    /// </remarks>
+    public StudyDraft<TInput, TResult> ChangesInput() => new(_parts with { IsInputChanged = true, Reset = null });
+
+    /// <summary>Says that variants change their input, and how to undo that: inputs are made once and reset before each batch.</summary>
+    /// <param name="reset">Puts an input back as it was made; called outside the timing.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="reset"/> is null.</exception>
+    public StudyDraft<TInput, TResult> ChangesInput(Action<TInput> reset)
+    {
+        ArgumentNullException.ThrowIfNull(reset);
+        return new(_parts with { IsInputChanged = true, Reset = reset });
+    }
+
+    /// <summary>Has every variant called from several threads at once, once for each number of threads.</summary>
+    /// <param name="counts">Numbers of threads, each from 1 to 1,024, such as 1, 2, 4.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="counts"/> is null.</exception>
+    public StudyDraft<TInput, TResult> Threads(params int[] counts)
+    {
+        ArgumentNullException.ThrowIfNull(counts);
+        return new(_parts with { ThreadCounts = [.. counts] });
+    }
+
+    /// <summary>Declares what one call gets done, from which rates follow.</summary>
+    /// <param name="perCall">Given an input, the work; see <see cref="Work"/>.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="perCall"/> is null.</exception>
+    public StudyDraft<TInput, TResult> PerCall(Func<TInput, WorkPerCall> perCall)
+    {
+        ArgumentNullException.ThrowIfNull(perCall);
+        return new(_parts with { Work = perCall });
     }
 
     /// <summary>Completes the study.</summary>
-    public Study ToStudy()
-    {
-        var description = new StudyDescription
-        {
-            Name = _name,
-            Agreement = _rule.InWords,
-            Inputs = [.. _inputs.Select(input => input.Description)],
-            Variants = [.. _variants.Select(variant => variant.Description)],
-        };
-        var mistakes = StudyMistakes.In(description).Concat(_rule.Mistakes.Select(mistake => StudyMistakes.Of(_name, mistake)));
-        return new Study(
-            new StudyBody<TInput, TResult>(_inputs, _variants, _rule),
-            description with { Mistakes = [.. mistakes] });
-    }
+    public Study ToStudy() => StudyAssembly.Of(_parts);
 
     /// <summary>Completes the study.</summary>
     /// <param name="draft">The draft to complete.</param>
@@ -76,11 +147,15 @@ public sealed class StudyDraft<TInput, TResult>
         return draft.ToStudy();
     }
 
-    private StudyDraft<TInput, TResult> With(string name, Func<TInput, TResult> operation, bool isBaseline)
+    internal StudyDraft<TInput, TResult> With(
+        string name, Delegate operation, Func<IEnumerable<VariantOperation<TInput, TResult>>> make, IEnumerable<string>? mistakes = null)
     {
         ArgumentNullException.ThrowIfNull(name);
         ArgumentNullException.ThrowIfNull(operation);
-        var variant = new VariantOperation<TInput, TResult>(name, operation, isBaseline);
-        return new(_name, _inputs, [.. _variants, variant], _rule);
+        return new(_parts with { Rows = [.. _parts.Rows, .. make()], Mistakes = [.. _parts.Mistakes, .. mistakes ?? []] });
     }
+
+    // What enumerated the baseline's answer enumerates this one's.
+    private IEnumerable<VariantOperation<TInput, TResult>> Again(string name, Func<TInput, TResult> operation)
+        => [_parts.Rows[0].Another(Rows.Named(name, isBaseline: false), operation) ?? Rows.Plain(Rows.Named(name, isBaseline: false), operation)];
 }

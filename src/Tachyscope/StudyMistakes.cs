@@ -5,10 +5,67 @@ namespace Tachyscope;
 /// <summary>Finds what is wrong with a definition; every mistake is one sentence with its way out.</summary>
 internal static class StudyMistakes
 {
+    private const int MostThreads = 1_024;
+
     public static string Of(string study, string mistake) => $"study \"{study}\": {mistake}";
 
     public static IEnumerable<string> In(StudyDescription study)
-        => Names(study).Concat(Inputs(study)).Concat(Baselines(study)).Select(mistake => Of(study.Name, mistake));
+        => Names(study).Concat(Inputs(study)).Select(mistake => Of(study.Name, mistake));
+
+    /// <summary>What is wrong with a dial of a variant.</summary>
+    public static IEnumerable<string> In(string variant, Dial dial)
+    {
+        if (dial.Settings.Count == 0)
+        {
+            yield return $"the dial \"{dial.Name}\" of \"{variant}\" has no setting; list at least one, as in Dial.Over(\"{dial.Name}\", 4, 8, 16).";
+        }
+
+        foreach (var setting in dial.Settings.Where(setting => setting < 1).Distinct())
+        {
+            yield return $"the dial \"{dial.Name}\" of \"{variant}\" has the setting {setting}; settings are 1 or more.";
+        }
+
+        foreach (var setting in dial.Settings.GroupBy(setting => setting).Where(group => group.Count() > 1))
+        {
+            yield return $"the dial \"{dial.Name}\" of \"{variant}\" has the setting {setting.Key} twice; list each once.";
+        }
+    }
+
+    /// <summary>What of a study's parts does not go together.</summary>
+    public static IEnumerable<string> InParts<TInput, TResult>(StudyParts<TInput, TResult> parts)
+    {
+        foreach (var count in parts.ThreadCounts.Where(count => count is < 1 or > MostThreads).Distinct())
+        {
+            yield return $"it asks for {count} threads; ask for 1 to {MostThreads}, as in .Threads(1, 2, 4).";
+        }
+
+        if (parts.ThreadCounts.Distinct().Count() < parts.ThreadCounts.Length)
+        {
+            yield return "it asks for the same number of threads twice; list each once in .Threads(…).";
+        }
+
+        var isMixed = parts.Inputs.Any(input => input.Description.IsMix);
+        if (parts.ThreadCounts.Length > 0 && (parts.IsInputChanged || parts.Rows.Any(row => row.Description.Loop.Path == CallPath.Awaited)))
+        {
+            yield return "it calls from several threads operations that change their input or are awaited; leave out .Threads(…), or those operations.";
+        }
+
+        if (isMixed && parts.IsInputChanged)
+        {
+            yield return "it mixes inputs that its variants change; leave out the weights or .ChangesInput().";
+        }
+
+        foreach (var row in parts.Rows.Where(row => (isMixed || parts.IsInputChanged) && !row.TakesEachInput))
+        {
+            yield return $"\"{row.Description.Variant}\" prepares something of one input and is called with others; give it a prepare that takes no input, as in prepare: () => ….";
+        }
+
+        if (typeof(Task).IsAssignableFrom(typeof(TResult)) || typeof(TResult) == typeof(ValueTask)
+            || (typeof(TResult).IsGenericType && typeof(TResult).GetGenericTypeDefinition() == typeof(ValueTask<>)))
+        {
+            yield return "its variants answer a task that nothing awaits; give them as they are, not through a variable of type Func<…>, or await inside.";
+        }
+    }
 
     public static IEnumerable<string> Among(IReadOnlyList<Study> studies)
     {
@@ -53,22 +110,14 @@ internal static class StudyMistakes
             yield return $"two inputs are labelled \"{label}\"; list each size once and give each kind a label of its own.";
         }
 
-        foreach (var input in study.Inputs.Where(input => input.Size < 0))
+        foreach (var size in study.Inputs.SelectMany(input => input.Sizes).Where(size => size.Value < 0).Distinct())
         {
-            yield return $"the input size {input.Size} is below 0; sizes are 0 or more.";
+            yield return $"the input size {size.Value} is below 0; sizes are 0 or more.";
         }
-    }
 
-    private static IEnumerable<string> Baselines(StudyDescription study)
-    {
-        var baselines = study.Variants.Where(variant => variant.IsBaseline).Select(variant => $"\"{variant.Name}\"").ToList();
-        if (baselines.Count == 0)
+        foreach (var input in study.Inputs.Where(input => input.Weight is { } weight && !(weight > 0 && double.IsFinite(weight))))
         {
-            yield return "it has no baseline; turn one .Variant(…) into .Baseline(…).";
-        }
-        else if (baselines.Count > 1)
-        {
-            yield return $"it has {baselines.Count} baselines ({string.Join(", ", baselines)}); keep one and turn the others into .Variant(…).";
+            yield return FormattableString.Invariant($"the weight {input.Weight} of input \"{input.Label}\" is not a number above 0; give one such as 95.");
         }
     }
 

@@ -118,7 +118,7 @@ public sealed class AnalystTests
         { "coarse", new() { SittingDeviation = 0.05 } },
         { "below-resolution", new() { Times = [100, 0.01] } },
         { "not-settled", new() { IsSettled = false } },
-        { "through-delegate", new() { Times = [5, 4], Path = CallPath.Delegate } },
+        { "near-floor", new() { Times = [5, 4], Loop = new() { Path = CallPath.Delegate } } },
     };
 
     [Theory]
@@ -137,7 +137,7 @@ public sealed class AnalystTests
         var run = new RunSimulator().Make(1);
         var sittings = run.Studies[0].Sittings.Select(sitting => sitting with
         {
-            Readings = [.. sitting.Readings.Select(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds * 2 / 3, CompiledMethods = 1 })],
+            Readings = [.. sitting.Readings.Select(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds * 2 / 3, CompiledMethods = reading.Round % 2 })],
         });
         var spoilt = run with { Studies = [run.Studies[0] with { Sittings = [.. sittings] }] };
 
@@ -183,6 +183,97 @@ public sealed class AnalystTests
     }
 
     [Fact]
+    public void Collections_exceptions_waits_processor_time_and_first_calls_come_out_per_call()
+    {
+        var run = Altered(
+            new RunSimulator { Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1),
+            (sitting, reading) => sitting.Cells[reading.Cell].Kind != CellKind.Variant ? reading : reading with
+            {
+                CollectionsGen0 = 3, CollectionsGen1 = 1, PauseNanoseconds = 200_000, LockContentions = 50, IsCollectionHeld = false, CompiledMethods = 1,
+                ProcessorNanoseconds = reading.ElapsedNanoseconds * 2,
+            },
+            sitting => sitting with
+            {
+                WarmUps = [.. sitting.WarmUps.Select(warm => warm with
+                {
+                    ExceptionsPerCall = 0.05, FirstCallNanoseconds = 5_000, CallsUntilFast = 90, MillisecondsUntilFast = 12,
+                    Curve = [new() { Calls = 1, Milliseconds = 1, NanosecondsPerCall = 5_000, AllocatedBytesPerCall = 900 }, new() { Calls = 2, Milliseconds = 1, NanosecondsPerCall = 400, AllocatedBytesPerCall = 64 }],
+                })],
+            });
+        var diagnosed = run with { Studies = [run.Studies[0] with { Diagnoses = [new() { Variant = 1, Input = 0, FirstCallNanoseconds = [7_000, 9_000, 8_000], RetainedBytes = 40, AllocatedTypes = [new() { Type = "Lamp", Samples = 9 }] }] }] };
+
+        var findings = Examine(diagnosed);
+        var cell = findings.Inputs[0].Cells[1];
+
+        Assert.Equal([20, 10, 0], cell.Collections!.PerMillionCalls.Select(count => Math.Round(count, 6)));
+        Assert.Equal(2, cell.Collections.PauseNanosecondsPerCall, 6);
+        Assert.Equal(0, cell.Collections.HeldShare);
+        Assert.Equal(0.0005, cell.LockContentionsPerCall, 9);
+        Assert.Equal(200, cell.ProcessorNanosecondsPerCall, 3);
+        Assert.Equal(0.05, cell.ExceptionsPerCall, 9);
+        Assert.Equal((8_000, 5_000, 90, 12, 64), (cell.WarmUp!.ColdCallNanoseconds, cell.WarmUp.FirstCallNanoseconds, cell.WarmUp.CallsUntilFast, cell.WarmUp.MillisecondsUntilFast, cell.WarmUp.AllocatedBytesPerCallBefore));
+        Assert.Equal((40.0, "Lamp"), (cell.RetainedBytes, cell.AllocatedTypes[0].Type));
+        Assert.Contains(findings.Caveats, caveat => caveat.Name == "collector-came-in");
+        Assert.Contains(findings.Caveats, caveat => caveat.Name == "compiles-itself");
+        Assert.DoesNotContain(findings.Caveats, caveat => caveat.Name == "compiled-while-read");
+    }
+
+    [Fact]
+    public void Stages_get_their_share_with_the_cost_of_their_marks_taken_out()
+    {
+        // 1,000 calls of 100 ns; an outer stage of 80 ns with two inner ones of 15 ns each; a mark costs 30 ns inside and 20 outside.
+        var run = Altered(new RunSimulator { Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1), (_, reading) => reading, sitting => sitting with
+        {
+            StageCost = new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 1 },
+            StageReadings = [new()
+            {
+                Cell = Enumerable.Range(0, sitting.Cells.Count).First(cell => sitting.Cells[cell] is { Kind: CellKind.Variant, Variant: 1 }), Calls = 1_000, ElapsedNanoseconds = 250_000,
+                Stages = [new() { Stage = "outer", Count = 1_000, CountInside = 2_000, ElapsedNanoseconds = 210_000 }, new() { Stage = "outer › inner", Count = 2_000, ElapsedNanoseconds = 90_000 }],
+            }],
+        });
+
+        var stages = Examine(run).Inputs[0].Cells[1].Stages;
+
+        Assert.Equal(["outer", "outer › inner"], stages.Select(stage => stage.Stage));
+        Assert.Equal([0.8, 0.3], stages.Select(stage => Math.Round(stage.Share.Estimate, 9)));
+        Assert.Equal([80, 30], stages.Select(stage => Math.Round(stage.NanosecondsPerCall.Estimate, 2)));
+        Assert.Equal([1, 2], stages.Select(stage => stage.CountPerCall));
+    }
+
+    [Fact]
+    public void Threads_are_compared_with_as_many_and_sped_up_against_one()
+    {
+        var run = new RunSimulator { Times = [100, 150, 50, 50], Bytes = new long[4], Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1);
+        VariantDescription Row(string name, bool isBaseline, int threads) => new() { Name = $"{name}, {threads}", Variant = name, IsBaseline = isBaseline, Loop = new() { Threads = threads } };
+        var study = run.Studies[0].Study with { Variants = [Row("a", true, 1), Row("a", true, 2), Row("b", false, 1), Row("b", false, 2)] };
+
+        var cells = Examine(run with { Studies = [run.Studies[0] with { Study = study }] }).Inputs[0].Cells;
+
+        Assert.Equal([0.5, 0.3333], new[] { cells[2], cells[3] }.Select(cell => Math.Round(cell.Contrast!.TimeRatio.Estimate, 4)));
+        Assert.Null(cells[1].Contrast);
+        Assert.Equal([1, 1.3333, 1, 2], cells.Select(cell => Math.Round(cell.Threads!.SpeedUp!.Value.Estimate, 4)));
+        Assert.Equal(2e9 / 150, cells[1].Threads!.CallsPerSecond, 0);
+    }
+
+    [Fact]
+    public void Declared_work_gives_rates_and_shares_of_the_limit_of_the_level_it_fits_in()
+    {
+        var run = new RunSimulator { Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1);
+        var study = run.Studies[0].Study with { Inputs = [new() { Label = "x", Work = new() { Items = 10, Bytes = 50_000, Operations = 200 } }] };
+        var limits = new MachineLimits
+        {
+            Machine = run.Machine, Measured = DateTimeOffset.UnixEpoch, OperationsPerSecond = 8e9,
+            Memory = [new("L1", 48_000, 2e12), new("L2", 2_000_000, 1e12), new("memory", null, 1e10)],
+        };
+
+        var rates = Examine(run with { Limits = limits, Studies = [run.Studies[0] with { Study = study }] }).Inputs[0].Cells[0].Rates;
+
+        Assert.Equal(["items", "bytes", "operations"], rates.Select(rate => rate.Quantity));
+        Assert.Equal([1e8, 5e11, 2e9], rates.Select(rate => Math.Round(rate.PerSecond)));
+        Assert.Equal([(null, null), ("L2", 0.5), ("arithmetic", 0.25)], rates.Select(rate => (rate.Limit, rate.LimitShare is { } share ? Math.Round(share, 6) : (double?)null)));
+    }
+
+    [Fact]
     public void Precision_asks_every_contrast()
     {
         var findings = Examine(new RunSimulator { Times = [100, 50, 20], Bytes = new long[3] }.Make(1));
@@ -218,6 +309,12 @@ public sealed class AnalystTests
             CultureInfo.CurrentCulture = before;
         }
     }
+
+    private static Run Altered(Run run, Func<SittingRecord, Reading, Reading> reading, Func<SittingRecord, SittingRecord> sitting)
+        => run with
+        {
+            Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Select(taken => sitting(taken with { Readings = [.. taken.Readings.Select(one => reading(taken, one))] }))] }],
+        };
 
     private static StudyFindings Examine(Run run) => Analyst.Examine(run, AnalysisOptions.Default)[0];
 }

@@ -38,7 +38,7 @@ public sealed record RunSimulator
 
     public WorkerEnvironment Environment { get; init; } = new() { Runtime = ".NET 10.0.0", Architecture = "x64", IsOptimized = true, Processors = [0, 1] };
 
-    public CallPath Path { get; init; }
+    public LoopShape Loop { get; init; } = new();
 
     public Run Make(int seed)
     {
@@ -48,7 +48,7 @@ public sealed record RunSimulator
             Name = "simulated",
             Agreement = "exactly",
             Inputs = [new() { Label = "a lamp" }],
-            Variants = [.. Times.Select((_, variant) => new VariantDescription { Name = $"v{variant}", IsBaseline = variant == 0, Path = Path })],
+            Variants = [.. Times.Select((_, variant) => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}", IsBaseline = variant == 0, Loop = Loop })],
         };
         return new Run
         {
@@ -68,10 +68,10 @@ public sealed record RunSimulator
         CellDescription[] cells =
         [
             new() { Kind = CellKind.Metronome },
-            new() { Kind = CellKind.Identity, Path = Path },
-            .. failed.Contains(0) ? [] : (CellDescription[])[new() { Kind = CellKind.Twin, Path = Path }],
+            new() { Kind = CellKind.Identity, Loop = Loop },
+            .. failed.Contains(0) ? [] : (CellDescription[])[new() { Kind = CellKind.Twin, Loop = Loop }],
             .. Enumerable.Range(0, Times.Length).Where(variant => !failed.Contains(variant))
-                .Select(variant => new CellDescription { Kind = CellKind.Variant, Variant = variant, Path = Path }),
+                .Select(variant => new CellDescription { Kind = CellKind.Variant, Variant = variant, Loop = Loop }),
         ];
         var layouts = cells.Select(_ => Math.Exp(SittingDeviation * Normal(random))).ToArray();
         var readings = new List<Reading>();

@@ -49,7 +49,7 @@ public sealed class CommandLineTests
         Assert.Equal(ExitCode.Fine, exitCode);
         Assert.All((string[])["run", "demo", "survey"], word => Assert.Contains(word, root, StringComparison.Ordinal));
         Assert.All(
-            (string[])["PROJECT", "--only", "--within", "--precision", "--margin", "--seed", "--patience", "--insist", "--out", "--plain"],
+            (string[])["PROJECT", "--only", "--within", "--precision", "--margin", "--seed", "--overlapped", "--collections", "--explain", "--figures", "--patience", "--insist", "--out", "--plain"],
             word => Assert.Contains(word, run, StringComparison.Ordinal));
     }
 
@@ -65,12 +65,52 @@ public sealed class CommandLineTests
     }
 
     [Fact]
+    public async Task Limits_are_measured_once_and_shown_from_then_on()
+    {
+        var cache = Directory.CreateTempSubdirectory("tachyscope").FullName;
+        try
+        {
+            var (before, measured, after) = (await SurveyAsync(cache), await SurveyAsync(cache, "--limits"), await SurveyAsync(cache));
+
+            Assert.Contains("not measured yet; survey --limits does", before, StringComparison.Ordinal);
+            Assert.Matches(@"reads at most .*memory \d+(\.\d+)? GB/s", measured);
+            Assert.Matches(@"computes at most +\d+(\.\d+)? G additions", measured);
+            Assert.Contains(Line(measured, "reads at most"), after, StringComparison.Ordinal);
+            Assert.DoesNotContain("not measured yet", after, StringComparison.Ordinal);
+        }
+        finally
+        {
+            Directory.Delete(cache, recursive: true);
+        }
+    }
+
+    [Theory]
+    [InlineData("--collections sometimes: allowed are free, held.", "run", ".", "--collections", "sometimes")]
+    [InlineData("--explain fog: allowed are warmup, allocation.", "run", ".", "--explain", "warmup", "--explain", "fog")]
+    public async Task A_word_that_is_none_of_those_allowed_is_told(string message, params string[] arguments)
+    {
+        var (exitCode, _, error) = await InvokeAsync(arguments);
+
+        Assert.Equal(ExitCode.WrongUse, exitCode);
+        Assert.Contains(message, error, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task A_folder_that_is_not_there_is_wrong_use_before_anything_is_built()
     {
         var (exitCode, _, error) = await InvokeAsync("run", ".", "--out", "/no/such/folder/run.json");
 
         Assert.Equal(ExitCode.WrongUse, exitCode);
         Assert.Contains("there is no folder /no/such/folder; make it first or name another.", error, StringComparison.Ordinal);
+    }
+
+    private static string Line(string text, string begin) => text.Split('\n').First(line => line.TrimStart().StartsWith(begin, StringComparison.Ordinal));
+
+    private static async Task<string> SurveyAsync(string cache, params string[] options)
+    {
+        var output = new StringWriter();
+        Assert.Equal(ExitCode.Fine, await Tool.InvokeAsync(["survey", "--plain", .. options], new Surroundings { Output = output, Error = output, Cache = cache }));
+        return output.ToString();
     }
 
     private static async Task<(int ExitCode, string Output, string Error)> InvokeAsync(params string[] arguments)

@@ -44,6 +44,8 @@ public sealed class MeasuringTests : IDisposable
     [InlineData("throws later", "threw InvalidOperationException: the oil is used up")]
     [InlineData("dies", "ended its process with exit code 7")]
     [InlineData("dies later", "ended its process with exit code 8")]
+    [InlineData("leaves a stage open", "left the stage \"lighting\" open; close it")]
+    [InlineData("overflows", "overflowed the stack and ended its process with exit code 134")]
     public async Task A_variant_that_fails_is_shown_the_others_are_measured_and_the_exit_code_is_1(string study, string reason)
     {
         var (exitCode, output, error) = await MeasureAsync(study);
@@ -56,12 +58,71 @@ public sealed class MeasuringTests : IDisposable
     }
 
     [Fact]
+    public async Task A_variant_that_exhausts_memory_is_shown_and_the_others_are_measured()
+    {
+        var (exitCode, output, error) = await ToolProcess.RunAsync(
+            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "exhausts memory", "--within", "4s"], "DOTNET_GCHeapHardLimit=0x10000000");
+
+        Assert.True(exitCode == ExitCode.Failed, error);
+        Assert.Matches(@"steady +\S+ ns ± ", output);
+        Assert.Contains("unsteady: threw OutOfMemoryException", output, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task An_input_that_differs_from_time_to_time_is_caught_by_the_answers()
+    {
+        var (exitCode, output, _) = await MeasureAsync("unsteady input");
+
+        Assert.Equal(ExitCode.Failed, exitCode);
+        Assert.Matches("steady: answers \\d+ where \"steady\" answers \\d+ at its first call: the input's factory made something else the second time", output);
+    }
+
+    [Fact]
+    public async Task A_slow_operation_is_read_one_call_at_a_time_and_ends_soon()
+    {
+        var (exitCode, output, error) = await MeasureAsync("is slow");
+
+        Assert.True(exitCode == ExitCode.Fine, error);
+        Assert.Matches(@"unsteady +40\d\.\d* ms ± ", output);
+        var run = RunFile.Read(Saved);
+        Assert.All(run.Studies[0].Sittings, sitting => Assert.All(
+            sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }), reading => Assert.Equal(1, reading.Calls)));
+    }
+
+    [Fact]
+    public async Task The_measured_process_holds_nothing_of_ours_but_the_lean_library_and_one_thread()
+    {
+        var (exitCode, output, error) = await MeasureAsync("looks around");
+
+        Assert.True(exitCode == ExitCode.Fine, output + error);
+    }
+
+    [Fact]
+    public async Task Every_figure_is_there_when_asked_for()
+    {
+        var (exitCode, output, error) = await ToolProcess.RunToolAsync(
+            "run", ToolProcess.Mishaps, "--only", "shapes", "--overlapped", "--collections", "held", "--explain", "warmup", "--explain", "allocation", "--figures", "--within", "60s", "--out", Saved);
+
+        Assert.True(exitCode == ExitCode.Fine, error);
+        string[] expected =
+        [
+            "shapes · mix of 75 % short, 25 % long", "kept: prepare", "in steps, step 4", "side by side", "processor time", "items/s", "by its kinds", "kept in memory", "exceptions/call",
+            "collector kept out", "cold call", "fast after", "bytes/call before", "loop may leave", "in stages: sum", "types allocated", "a mark costs",
+        ];
+        Assert.All(expected, text => Assert.Contains(text, output, StringComparison.Ordinal));
+        var study = RunFile.Read(Saved).Studies[0];
+        Assert.Contains(study.Diagnoses, diagnosis => diagnosis.RetainedBytes is > 3_900 and < 4_300);
+        Assert.All(study.Diagnoses, diagnosis => Assert.Equal(5, diagnosis.FirstCallNanoseconds.Count));
+        Assert.Contains(study.Sittings, sitting => sitting.StageReadings.Count > 0);
+    }
+
+    [Fact]
     public async Task A_variant_that_hangs_is_given_up_after_the_patience_asked_for()
     {
         var (exitCode, output, _) = await MeasureAsync("hangs", "--patience", "2s");
 
         Assert.Equal(ExitCode.Failed, exitCode);
-        Assert.Contains("unsteady: gave no answer within 2 s", output, StringComparison.Ordinal);
+        Assert.Contains("unsteady: gave no answer within 2 s; give it longer with --patience", output, StringComparison.Ordinal);
         Assert.Matches(@"steady +\S+ ns ± ", output);
     }
 
@@ -82,7 +143,8 @@ public sealed class MeasuringTests : IDisposable
         Assert.Equal(ExitCode.WrongUse, exitCode);
         string[] expected =
         [
-            "study \"no baseline\": it has no baseline", "study \"same names\": two variants are named \"twice\"", "study \"empty inputs\": it has no inputs",
+            "study \"bad dial\": the dial \"oil\" of \"turned\" has the setting 0; settings are 1 or more.", "has the setting -4",
+            "study \"other input\": the factory of input \"a lamp\" made something else the second time", "study \"same names\": two variants are named \"twice\"", "study \"empty inputs\": it has no inputs",
             "study \"bad factory\": the factory of input \"a lamp\" threw InvalidOperationException: out of oil",
         ];
         Assert.All(expected, text => Assert.Contains(text, error, StringComparison.Ordinal));
@@ -94,7 +156,7 @@ public sealed class MeasuringTests : IDisposable
         var (exitCode, _, error) = await ToolProcess.RunToolAsync("run", ToolProcess.Demo, "--only", "lighthouse");
 
         Assert.Equal(ExitCode.WrongUse, exitCode);
-        Assert.Contains("no study matches --only \"lighthouse\"; the studies are \"nearest beacon\", \"decode lamp signals\", \"smooth tide levels\"", error, StringComparison.Ordinal);
+        Assert.Contains("no study matches --only \"lighthouse\"; the studies are \"nearest beacon\", \"decode lamp signals\", \"smooth tide levels\", ", error, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -96,6 +96,65 @@ public sealed class ExperimentTests
     }
 
     [Fact]
+    public async Task What_fails_on_one_kind_is_not_timed_on_the_mix_and_what_is_prepared_is_nobodys_reference()
+    {
+        var lines = Lamps with
+        {
+            Inputs = [new() { Label = "plain", Weight = 9 }, new() { Label = "damaged", Weight = 1 }, new() { Label = "mix", IsMix = true }],
+            Variants = [new() { Name = "a: prepare", Variant = "a", IsBaseline = true, Part = VariantPart.Prepare }, new() { Name = "a: use", Variant = "a", IsBaseline = true, Part = VariantPart.Use }, Lamps.Variants[1]],
+        };
+        var checks = new List<CheckRequest>();
+        var workers = new ScriptedWorkers(lines)
+        {
+            Check = request =>
+            {
+                checks.Add(request);
+                return request is { Variant: 2, Input: 1 } ? new CheckReply { Failure = CellFailureKind.Disagrees, Reason = "answers 4" } : new CheckReply();
+            },
+        };
+
+        var study = (await RunAsync(workers)).Run!.Studies[0];
+
+        Assert.Equal([(1, 0), (1, 1)], checks.Where(check => check.Reference == 1 && check.Variant == 1).Select(check => (check.Variant, check.Input)));
+        Assert.Equal([(2, 1, "answers 4"), (2, 2, "answers 4, on damaged")], study.Failures.Select(failure => (failure.Variant, failure.Input, failure.Reason)));
+        Assert.DoesNotContain(checks, check => check.Input == 2);
+    }
+
+    [Fact]
+    public async Task Cells_are_looked_at_in_workers_of_their_own_as_far_as_asked_and_a_lost_one_costs_nothing()
+    {
+        var asked = new List<DiagnoseRequest>();
+        var study = Lamps with { Variants = [Lamps.Variants[0], new() { Name = "b: prepare", Variant = "b", Part = VariantPart.Prepare }] };
+        var workers = new ScriptedWorkers(study)
+        {
+            Diagnose = request =>
+            {
+                asked.Add(request);
+                return request is { Kind: DiagnosisKind.Types } ? throw new WorkerException(WorkerTrouble.Died, "fell")
+                    : request.Kind == DiagnosisKind.FirstCall ? new DiagnoseReply { FirstCallNanoseconds = 77 } : new DiagnoseReply { RetainedBytes = 5 };
+            },
+        };
+
+        var plain = (await RunAsync(workers)).Run!.Studies[0];
+        var full = (await RunAsync(workers, new RunPlan { Diagnoses = [DiagnosisKind.FirstCall, DiagnosisKind.Types] })).Run!.Studies[0];
+
+        Assert.Equal((1, 5.0), (Assert.Single(plain.Diagnoses).Variant, plain.Diagnoses[0].RetainedBytes));
+        Assert.All(full.Diagnoses, diagnosis => Assert.Equal([77, 77, 77, 77, 77], diagnosis.FirstCallNanoseconds));
+        Assert.Equal(2, full.Diagnoses.Count);
+        Assert.Equal(Schedule.DefaultSittings, full.Sittings.Count);
+        Assert.Equal(workers.Started, workers.Disposed);
+        Assert.Equal(2, asked.Count(request => request.Kind == DiagnosisKind.Types));
+    }
+
+    [Fact]
+    public async Task What_a_call_gets_done_comes_with_the_inputs()
+    {
+        var workers = new ScriptedWorkers(Beacons) { Work = [new() { Items = 3 }, new() { Bytes = 4 }] };
+
+        Assert.Equal([3, null], (await RunAsync(workers)).Run!.Studies[0].Study.Inputs.Select(input => input.Work!.Items));
+    }
+
+    [Fact]
     public async Task When_the_baseline_fails_the_next_answer_is_what_others_must_agree_with()
     {
         var references = new List<(int Variant, int Reference)>();
@@ -263,6 +322,6 @@ public sealed class ExperimentTests
         Name = name,
         Agreement = "exactly",
         Inputs = [.. Enumerable.Range(0, inputs).Select(input => new InputDescription { Label = $"input {input}" })],
-        Variants = [.. Enumerable.Range(0, 3).Select(variant => new VariantDescription { Name = $"v{variant}", IsBaseline = variant == 0 })],
+        Variants = [.. Enumerable.Range(0, 3).Select(variant => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}", IsBaseline = variant == 0 })],
     };
 }

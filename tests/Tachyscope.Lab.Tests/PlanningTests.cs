@@ -11,14 +11,38 @@ public sealed class PlanningTests
     public void A_sitting_holds_each_variant_once_a_twin_for_each_input_and_the_loops_it_needs()
     {
         var study = ExperimentTests.Study("beacons", 2);
-        var mixed = study with { Variants = [.. study.Variants.Select((variant, i) => variant with { Path = i == 2 ? CallPath.Delegate : CallPath.Direct })] };
+        var mixed = study with { Variants = [.. study.Variants.Select((variant, i) => variant with { Loop = new LoopShape { Path = i == 2 ? CallPath.Delegate : CallPath.Direct } })] };
 
         var cells = SittingPlan.For(mixed, new HashSet<(int, int)> { (1, 1) }, 7, []).Cells;
 
         Assert.Equal(5, cells.Count(cell => cell.Kind == CellKind.Variant));
         Assert.Equal([0, 1], cells.Where(cell => cell.Kind == CellKind.Twin).Select(cell => cell.Input).Order());
-        Assert.Equal([CallPath.Direct, CallPath.Delegate], cells.Where(cell => cell.Kind == CellKind.Identity).Select(cell => cell.Path).Order());
+        Assert.Equal([CallPath.Direct, CallPath.Delegate], cells.Where(cell => cell.Kind == CellKind.Identity).Select(cell => cell.Loop.Path).Order());
         Assert.Single(cells, cell => cell.Kind == CellKind.Metronome);
+    }
+
+    [Fact]
+    public void Mixes_parts_threads_and_overlapped_calls_each_get_the_loop_they_need()
+    {
+        var study = ExperimentTests.Study("lines", 2) with
+        {
+            Inputs = [new() { Label = "plain", Weight = 1 }, new() { Label = "mix", IsMix = true }],
+            Variants =
+            [
+                new() { Name = "a", Variant = "a", IsBaseline = true },
+                new() { Name = "b: prepare", Variant = "b", Part = VariantPart.Prepare },
+                new() { Name = "b: use", Variant = "b", Part = VariantPart.Use },
+                new() { Name = "c", Variant = "c", Loop = new() { Path = CallPath.Awaited } },
+            ],
+        };
+
+        var cells = SittingPlan.For(study, new HashSet<(int, int)>(), 7, [], isOverlappedRead: true).Cells;
+
+        Assert.All(cells.Where(cell => cell.Kind != CellKind.Metronome), cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
+        Assert.DoesNotContain(cells, cell => cell is { Variant: 1, Input: 1 });
+        Assert.Equal([0, 1, 2], cells.Where(cell => cell is { Kind: CellKind.Variant, Input: 0, Loop.Order: CallOrder.Overlapped }).Select(cell => cell.Variant).Order());
+        Assert.All(
+            cells.Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin), cell => Assert.Single(cells, loop => loop.Kind == CellKind.Identity && loop.Loop == cell.Loop));
     }
 
     [Fact]

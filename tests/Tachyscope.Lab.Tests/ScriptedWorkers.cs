@@ -15,6 +15,10 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
 
     public Func<CheckRequest, CheckReply> Check { get; init; } = _ => new CheckReply();
 
+    public Func<DiagnoseRequest, DiagnoseReply> Diagnose { get; init; } = _ => new DiagnoseReply();
+
+    public IReadOnlyList<WorkPerCall> Work { get; init; } = [];
+
     public IReadOnlyList<string> FactoryMistakes { get; init; } = [];
 
     public WorkerEnvironment Environment { get; init; } = new() { Runtime = ".NET 10", Architecture = "x64", IsOptimized = true, Processors = [0, 1] };
@@ -56,8 +60,9 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
 
         private object Answer(object request, string method) => request switch
         {
-            InspectRequest => new InspectReply { Mistakes = script.FactoryMistakes },
+            InspectRequest => new InspectReply { Mistakes = script.FactoryMistakes, Work = script.Work },
             CheckRequest check => script.Check(check),
+            DiagnoseRequest diagnose => script.Diagnose(diagnose),
             OpenRequest open => Open(open),
             WarmRequest warm => Warm(warm),
             ReadRequest read => Read(read),
@@ -89,7 +94,7 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
         private Reading Taken(int round, int place, int cell)
         {
             var nanoseconds = _cells[cell].Kind is CellKind.Variant or CellKind.Twin ? script.Times(_cells[cell].Variant) : 1;
-            return new Reading { Round = round, Place = place, Cell = cell, Calls = 1_000, ElapsedNanoseconds = (long)(1_000 * nanoseconds) };
+            return new Reading { Round = round, Place = place, Cell = cell, Calls = 1_000, ElapsedNanoseconds = (long)(1_000 * nanoseconds), AllocatedBytes = 24_000 };
         }
 
         private void Touch(IReadOnlyList<int> cells)

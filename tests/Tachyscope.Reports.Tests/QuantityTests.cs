@@ -22,7 +22,7 @@ public sealed class QuantityTests
     [InlineData(0, "0")]
     [InlineData(412.4, "412 ns")]
     [InlineData(1_034, "1.03 µs")]
-    [InlineData(999.9, "1000 ns")]
+    [InlineData(999.9, "1,000 ns")]
     public void A_rough_time_has_three_digits(double nanoseconds, string expected) => Assert.Equal(expected, Quantity.Time(nanoseconds));
 
     [Theory]
@@ -73,4 +73,18 @@ public sealed class QuantityTests
             CultureInfo.CurrentCulture = before;
         }
     }
+
+    [Theory]
+    [InlineData(1.524e9, "1.52 G")]
+    [InlineData(999, "999 ")]
+    [InlineData(double.NaN, "–")]
+    public void A_rate_has_three_digits_and_ends_where_its_unit_may_follow(double perSecond, string expected)
+        => Assert.Equal(expected, Quantity.Rate(perSecond));
+
+    [Theory]
+    [InlineData(0.05, "0.05")]
+    [InlineData(12, "12")]
+    [InlineData(4_123.4, "4,123")]
+    [InlineData(21.74, "21.7")]
+    public void A_count_per_call_has_three_digits(double number, string expected) => Assert.Equal(expected, Quantity.Small(number));
 }

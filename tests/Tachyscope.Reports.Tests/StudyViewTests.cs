@@ -20,6 +20,29 @@ public sealed class StudyViewTests
 
     [Theory]
     [InlineData(80)]
+    [InlineData(2_000)]
+    public void Further_figures_stages_and_types_are_as_approved(int width) => Approve(Shown(Rich(), width), $"figures-{width}.txt");
+
+    [Fact]
+    public void A_family_stands_side_by_side()
+    {
+        StudyFindings Member(string element, double nanoseconds) => new()
+        {
+            Study = new() { Name = $"sums of {element}", Family = "sums", Element = element, Agreement = "exactly", Inputs = [], Variants = [Cell("scan", default, 0, null).Variant, Cell("grid", default, 0, null).Variant] },
+            Sittings = 6, Rounds = 9, Caveats = [],
+            Inputs = [new() { Input = new() { Label = "9 levels" }, TwinTimeRatio = default, FloorShare = 0.001, Cells = [Cell("scan", new(nanoseconds, nanoseconds, nanoseconds, 0.95), 0, null), Cell("grid", Interval.Unknown(0.95), 0, null)] }],
+        };
+
+        var table = Assert.Single(FamilyReporter.Report([Member("int", 20), Member("double", 40.5)]));
+
+        Assert.Equal("sums · 9 levels, by element type", table.Title);
+        Assert.Equal(["int", "double"], table.Headings);
+        Assert.Equal([["20.0 ns", "40.5 ns"], ["–", "–"]], table.Rows.Select(row => row.Figures));
+        Assert.Empty(FamilyReporter.Report([Member("int", 20)]));
+    }
+
+    [Theory]
+    [InlineData(80)]
     [InlineData(100)]
     [InlineData(200)]
     public void No_line_of_a_table_is_wider_than_the_terminal(int width)
@@ -39,6 +62,7 @@ public sealed class StudyViewTests
             Runtime = ".NET 10.0.0", VectorBits = 256, ClockStepNanoseconds = 20, ClockCostNanoseconds = 25.4, LoadAverage = 0.5, BusyShare = 0.31,
             Caches = [new() { Level = 1, Holds = "Data", SizeBytes = 49_152 }],
             Beats = [.. beats],
+            Limits = new() { Machine = new() { Processor = "Lamp 3000", ProcessorCount = 4, OperatingSystem = "Harbour 12" }, Measured = DateTimeOffset.UnixEpoch, OperationsPerSecond = 9.6e10, Memory = [new("L1", 49_152, 2.1e11), new("memory", null, 1.2e10)] },
         };
         var writer = new StringWriter();
 
@@ -120,9 +144,52 @@ public sealed class StudyViewTests
         return StudyReporter.Report(run, findings, "the precision asked for was not reached");
     }
 
+    private static StudyReport Rich()
+    {
+        var findings = new StudyFindings
+        {
+            Study = new() { Name = "read lines", Agreement = "exactly", IsInputChanged = true, Inputs = [], Variants = [] }, Sittings = 6, Rounds = 9, Caveats = [],
+            Inputs =
+            [
+                new()
+                {
+                    Input = new() { Label = "mix", IsMix = true }, TwinTimeRatio = new(1, 0.99, 1.01, 0.95), FloorShare = 0.01,
+                    Cells =
+                    [
+                        Cell("scan", new(400, 390, 410, 0.95), 32, null) with
+                        {
+                            ExceptionsPerCall = 0.05, WeightedNanosecondsPerCall = 380, Rates = [new() { Quantity = "items", PerSecond = 2.5e6 }, new() { Quantity = "bytes", PerSecond = 6e9, LimitShare = 0.43, Limit = "L2" }],
+                            Collections = new() { PerMillionCalls = [21.7, 1, 0], PauseNanosecondsPerCall = 35.4, HeldShare = 0.5 },
+                            Stages = [new() { Stage = "split", CountPerCall = 2, Share = new(0.6, 0.59, 0.61, 0.95), NanosecondsPerCall = new(240, 236, 244, 0.95) }],
+                            Loop = new() { Supply = InputSupply.Each }, AllocatedTypes = [new() { Type = "Lamp", Samples = 3 }, new() { Type = "Lamp[]", Samples = 1 }],
+                            WarmUp = new() { ColdCallNanoseconds = 2.5e6, FirstCallNanoseconds = 9e5, CallsUntilFast = 4_096, MillisecondsUntilFast = 31, AllocatedBytesPerCallBefore = 56 },
+                        },
+                        Cell("pattern: use", new(100, 98, 102, 0.95), 0, Ratio(0.25, 0.24, 0.26, Verdict.Faster)) with
+                        {
+                            OverlappedNanosecondsPerCall = new(60, 59, 61, 0.95), RetainedBytes = 8_500, LockContentionsPerCall = 0.001, Loop = new() { Threads = 2, Result = ResultKind.Enumerated },
+                            Threads = new() { Threads = 2, CallsPerSecond = 2e7, SpeedUp = new(1.9, 1.85, 1.95, 0.95) },
+                        },
+                    ],
+                },
+            ],
+        };
+        var run = new Run
+        {
+            Tool = "test", Started = DateTimeOffset.UnixEpoch, State = RunState.Complete, Plan = new RunPlan(),
+            Machine = new() { Processor = "Lamp 3000", ProcessorCount = 2, OperatingSystem = "Harbour" },
+            Environment = new() { Runtime = ".NET 10.0.0", Architecture = "x64", IsOptimized = true },
+            Studies = [new()
+            {
+                Study = findings.Study,
+                Sittings = [new() { Number = 1, Seed = 1, Cells = [], WarmUps = [], WarmUpMilliseconds = 1, IsPinned = true, Rounds = 1, Readings = [], StageCost = new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 0.6 } }],
+            }],
+        };
+        return StudyReporter.Report(run, findings, null);
+    }
+
     private static CellFindings Cell(string name, Interval time, double bytes, Contrast? contrast) => new()
     {
-        Variant = new() { Name = name, IsBaseline = name == "scan" }, NanosecondsPerCall = time, AllocatedBytesPerCall = bytes, Contrast = contrast,
+        Variant = new() { Name = name, Variant = name, IsBaseline = name == "scan" }, NanosecondsPerCall = time, AllocatedBytesPerCall = bytes, Contrast = contrast,
         Signals = new SignalCount(), IsResolved = true,
     };
 

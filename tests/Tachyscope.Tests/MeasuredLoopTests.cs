@@ -1,4 +1,5 @@
 using System.Linq.Expressions;
+using System.Runtime.CompilerServices;
 using Tachyscope.Measuring;
 using Tachyscope.Runs;
 
@@ -15,7 +16,10 @@ public sealed class MeasuredLoopTests
         Lit,
     }
 
-    private static CellDescription Direct => new() { Kind = CellKind.Variant, Path = CallPath.Direct };
+    private static readonly LoopShape[] Shapes =
+    [
+        new(), new() { Order = CallOrder.Overlapped }, new() { Supply = InputSupply.Each }, new() { Order = CallOrder.Overlapped, Supply = InputSupply.Each },
+    ];
 
     [Fact]
     public void Every_type_of_input_and_result_is_called_as_often_as_asked_with_the_same_input()
@@ -63,28 +67,27 @@ public sealed class MeasuredLoopTests
         Assert.False(DirectCall.IsPossible(several));
         Assert.False(DirectCall.IsPossible(bound));
         Study study = Study.Of("odd").Input("a number", () => 7).Baseline("compiled", compiled).Variant("several", several);
-        Assert.All(study.Description.Variants, variant => Assert.Equal(CallPath.Delegate, variant.Path));
+        Assert.All(study.Description.Variants, variant => Assert.Equal(CallPath.Delegate, variant.Loop.Path));
     }
 
     [Fact]
-    public void The_identity_loop_leaves_input_and_answer_alone()
+    public void The_identity_loop_of_every_shape_leaves_input_and_answer_alone()
     {
-        foreach (var path in Enum.GetValues<CallPath>())
+        foreach (var shape in Shapes)
         {
-            var cell = MeasuredCell.OfIdentity<string, int>(new() { Kind = CellKind.Identity, Path = path }, "fog");
-            cell.BuildLoop();
-            cell.Loop(1_000);
-            cell.Loop(1);
+            var chamber = new Chamber<string, int>(InputRow<string>.Mix(["fog", "fog"], [1, 1], 1), _ => 0);
+            EmittedLoop.Around(chamber, null, shape)(1_000);
+            DelegateLoop.Around(chamber, shape)(1_000);
+            Assert.Equal(("fog", 0), (chamber.Input, chamber.Result));
         }
     }
 
     [Fact]
     public void An_exception_leaves_the_loop()
     {
-        var cell = MeasuredCell.OfOperation<int, int>(Direct, 7, x => x == 7 ? throw new InvalidOperationException("dark") : x);
-        cell.BuildLoop();
+        var loop = Emitted(7, x => x == 7 ? throw new InvalidOperationException("dark") : x);
 
-        Assert.Equal("dark", Assert.Throws<InvalidOperationException>(() => cell.Loop(3)).Message);
+        Assert.Equal("dark", Assert.Throws<InvalidOperationException>(() => loop(3)).Message);
     }
 
     [Fact]
@@ -93,6 +96,93 @@ public sealed class MeasuredLoopTests
         Assert.Equal(0, Allocated((int x) => x + 1));
         Assert.Equal(24 * Calls, Allocated((int x) => new object()));
         Assert.Equal(128 * Calls, Allocated((int x) => new byte[100]));
+    }
+
+    [Fact]
+    public void Settings_and_what_was_prepared_reach_a_direct_call_in_their_places()
+    {
+        Func<string, int, int, string> dialled = (word, from, count) => Counted(word.Substring(from, count));
+        Func<List<string>, string, int> used = (list, word) => Counted(list.IndexOf(word));
+
+        Assert.Equal("or", Result<string, string>("foghorn", new CallTarget(dialled, 0, [4, 2])));
+        Assert.Equal(1, Result<string, int>("horn", new CallTarget(used, 1, [new List<string> { "fog", "horn" }])));
+    }
+
+    [Fact]
+    public void Spans_and_sequences_become_numbers_inside_the_timing_and_sequences_are_gone_through()
+    {
+        ReadOnlySpanOperation<string, char> tail = word => Counted(word).AsSpan(3);
+        Func<int, IEnumerable<int>> counted = CountTo;
+
+        Assert.NotEqual(0, Result<string, long>("foghorn", new CallTarget(tail, 0, [], ((SpanBits)Reductions.Of).Method)));
+        s_calls = 0;
+        var sum = Emit<int, long>(4, new CallTarget(counted, 0, [], ((Func<IEnumerable<int>, long>)Reductions.Enumerate).Method)).Loop;
+        sum(Calls);
+        Assert.Equal(4 * Calls, s_calls);
+    }
+
+    [Fact]
+    public void A_mix_calls_each_kind_as_often_as_its_weight_says_in_shuffled_order()
+    {
+        var row = InputRow<string>.Mix(["plain", "damaged"], [95, 5], seed: 3);
+
+        Assert.InRange(row.Items.Count(item => item == "damaged"), 204, 206);
+        Assert.NotEqual(-1, Array.IndexOf(row.Items, "damaged", 0, 400));
+        Assert.Equal(row.Items, InputRow<string>.Mix(["plain", "damaged"], [95, 5], seed: 3).Items);
+    }
+
+    [Fact]
+    public void Fresh_inputs_are_made_or_reset_before_a_batch_and_each_is_used_once()
+    {
+        var (made, reset) = (0, 0);
+        var row = InputRow<int[]>.Fresh(() => [++made], input => { input[0] = 0; reset++; });
+        var chamber = new Chamber<int[], int>(row, input => input[0]++);
+        var loop = EmittedLoop.Around(chamber, new CallTarget(chamber.Operation, 0, []), new LoopShape { Supply = InputSupply.Each });
+
+        row.Refill!();
+        loop(row.MostCalls);
+
+        Assert.Equal(row.Items.Length, reset);
+        Assert.All(row.Items, item => Assert.Equal(1, item[0]));
+        Assert.InRange(row.Items.Length, 64, 1_024);
+        var before = made;
+        InputRow<int[]>.Fresh(() => [++made], null).Refill!();
+        Assert.True(made > before + 64);
+    }
+
+    [Fact]
+    public void Every_kind_of_task_is_awaited_whether_over_at_once_or_later()
+    {
+        Assert.Equal(Calls, Awaited(new TaskCall<int>(async _ => { await Task.Yield(); Interlocked.Increment(ref s_calls); })));
+        Assert.Equal(Calls, Awaited(new ValueTaskCall<int>(_ => { s_calls++; return default; })));
+        Assert.Equal(Calls, AwaitedResult(new TaskCall<int, int>(async x => { await Task.Delay(1); return Counted(x); })));
+        Assert.Equal(Calls, AwaitedValue(new ValueTaskCall<int, string>(async _ => { await Task.Yield(); return Counted("fog"); })));
+        Assert.Equal("dark", Assert.Throws<InvalidOperationException>(
+            () => Awaited(new TaskCall<int>(async _ => { await Task.Yield(); throw new InvalidOperationException("dark"); }))).Message);
+        Assert.Equal("dark", Assert.Throws<InvalidOperationException>(() => Awaited(new TaskCall<int>(_ => throw new InvalidOperationException("dark")))).Message);
+    }
+
+    [Fact]
+    public void Several_threads_each_make_all_calls_and_what_one_throws_is_thrown_on()
+    {
+        var crew = new ThreadedLoop(3);
+        var calls = 0L;
+        crew.Around([.. Enumerable.Range(0, 3).Select(_ => (MeasuredLoop)(count => Interlocked.Add(ref calls, count)))])(Calls);
+
+        Assert.Equal(3 * Calls, calls);
+        Assert.True(crew.End > crew.Start);
+        MeasuredLoop thrower = _ => throw new InvalidOperationException("dark");
+        Assert.Throws<InvalidOperationException>(() => crew.Around([thrower, _ => { }, _ => { }])(1));
+        crew.Around([_ => { }, _ => { }, _ => { }])(1);
+    }
+
+    [Fact]
+    public void The_collector_is_kept_out_as_far_as_its_budget_goes()
+    {
+        var small = new MeasuredCell(new() { Kind = CellKind.Variant }, calls => { for (; calls > 0; calls--) { GC.KeepAlive(new byte[1_000]); } });
+
+        Assert.True(ReadingTaker.TakeHeld(small, 1_000).IsCollectionHeld);
+        Assert.False(ReadingTaker.TakeHeld(small, 2 * CollectionHold.BudgetBytes / 1_000).IsCollectionHeld);
     }
 
     [Fact]
@@ -107,10 +197,54 @@ public sealed class MeasuredLoopTests
 
     private static double Time(Func<int, int> operation)
     {
-        var cell = MeasuredCell.OfOperation(Direct, 7, operation);
-        cell.BuildLoop();
-        cell.Loop(2_000);
-        return Enumerable.Range(0, 50).Min(_ => ReadingTaker.Take(cell.Loop, 200).NanosecondsPerCall);
+        var loop = Emitted(7, operation);
+        loop(2_000);
+        return Enumerable.Range(0, 50).Min(_ => ReadingTaker.Take(loop, 200).NanosecondsPerCall);
+    }
+
+    private static MeasuredLoop Emitted<TInput, TResult>(TInput input, Func<TInput, TResult> operation)
+        => Emit<TInput, TResult>(input, new CallTarget(operation, 0, [])).Loop;
+
+    private static (MeasuredLoop Loop, Chamber<TInput, TResult> Chamber) Emit<TInput, TResult>(TInput input, CallTarget call)
+    {
+        var chamber = new Chamber<TInput, TResult>(InputRow<TInput>.Same(input), _ => default!) { Target = call.Operation, Extras = call.Extras };
+        return (EmittedLoop.Around(chamber, call, new LoopShape()), chamber);
+    }
+
+    private static TResult? Result<TInput, TResult>(TInput input, CallTarget call)
+    {
+        var (loop, chamber) = Emit<TInput, TResult>(input, call);
+        s_calls = 0;
+        loop(Calls);
+        Assert.Equal(Calls, s_calls);
+        return chamber.Result;
+    }
+
+    private static int Awaited<TAwaiter, TCall>(IAwaitedCall<int, TAwaiter> call)
+        where TAwaiter : ICriticalNotifyCompletion
+        where TCall : struct, IAwaitedCall<int, TAwaiter>
+    {
+        s_calls = 0;
+        var loop = new AwaitedLoop<int, TAwaiter, TCall>((TCall)call, InputRow<int>.Same(7));
+        loop.Run(Calls);
+        Assert.True(loop.End >= loop.Start);
+        return s_calls;
+    }
+
+    private static int Awaited(TaskCall<int> call) => Awaited<TaskAwaiter, TaskCall<int>>(call);
+
+    private static int Awaited(ValueTaskCall<int> call) => Awaited<ValueTaskAwaiter, ValueTaskCall<int>>(call);
+
+    private static int AwaitedResult(TaskCall<int, int> call) => Awaited<TaskAwaiter<int>, TaskCall<int, int>>(call);
+
+    private static int AwaitedValue(ValueTaskCall<int, string> call) => Awaited<ValueTaskAwaiter<string>, ValueTaskCall<int, string>>(call);
+
+    private static IEnumerable<int> CountTo(int last)
+    {
+        for (var number = 1; number <= last; number++)
+        {
+            yield return Counted(number);
+        }
     }
 
     private static int Links(int x, int count)
@@ -125,23 +259,27 @@ public sealed class MeasuredLoopTests
 
     private static long Allocated<TResult>(Func<int, TResult> operation)
     {
-        var cell = MeasuredCell.OfOperation(Direct, 7, operation);
-        cell.BuildLoop();
-        cell.Loop(3);
+        var loop = Emitted(7, operation);
+        loop(3);
         Metronome.Read();
-        return ReadingTaker.Take(cell.Loop, Calls).AllocatedBytes;
+        return ReadingTaker.Take(loop, Calls).AllocatedBytes;
     }
 
     private static void Check<TInput, TResult>(TInput input, Func<TInput, TResult> operation, TResult expected)
     {
-        var chamber = new Chamber<TInput, TResult>(input, operation);
-        foreach (var loop in (MeasuredLoop[])[EmittedLoop.Around(chamber), DelegateLoop.Around(chamber)])
+        foreach (var shape in Shapes)
         {
-            s_calls = 0;
-            loop(Calls);
-            Assert.Equal(Calls, s_calls);
-            Assert.Equal(expected, chamber.Result);
-            Assert.Equal(input, chamber.Input);
+            var chamber = new Chamber<TInput, TResult>(InputRow<TInput>.Mix([input, input], [1, 1], 1), operation);
+            var call = new CallTarget(operation, 0, []);
+            foreach (var loop in (MeasuredLoop[])[EmittedLoop.Around(chamber, call, shape), DelegateLoop.Around(chamber, shape)])
+            {
+                s_calls = 0;
+                chamber.Result = default;
+                loop(Calls);
+                Assert.Equal(Calls, s_calls);
+                Assert.Equal(expected, chamber.Result);
+                Assert.Equal(input, chamber.Input);
+            }
         }
     }
 
@@ -152,4 +290,6 @@ public sealed class MeasuredLoopTests
     }
 
     private static int Doubled(int x) => Counted(2 * x);
+
+    private delegate long SpanBits(ReadOnlySpan<char> span);
 }

@@ -53,10 +53,9 @@ public sealed class WarmUpWatchTests
     [Theory]
     [InlineData(1, 20_000)]
     [InlineData(1_000, 20)]
-    [InlineData(100_000, 8)]
-    [InlineData(500_000, 2)]
-    [InlineData(5_000_000, 1)]
-    [InlineData(20_000_000, 0)]
+    [InlineData(10_000, 6)]
+    [InlineData(500_000, 1)]
+    [InlineData(5_000_000, 0)]
     public void As_many_calls_are_thrown_away_as_short_operations_need(double nanosecondsPerCall, long calls)
         => Assert.Equal(calls, Turn.ThrownAway(nanosecondsPerCall));
 

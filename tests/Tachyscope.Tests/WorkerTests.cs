@@ -59,6 +59,7 @@ public sealed class WorkerTests
             Request(WorkerMethods.Read, new ReadRequest
             {
                 Metronome = 1,
+                ReadingsPerTurn = 3,
                 Rounds = [new() { Round = 0, Cells = [0, 2, 4] }, new() { Round = 1, FirstPlace = 5, Cells = [4, 3, 0] }],
             }));
 
@@ -103,6 +104,75 @@ public sealed class WorkerTests
     }
 
     [Fact]
+    public void It_warms_and_reads_every_shape_and_marks_stages_apart()
+    {
+        var calls = 0;
+        Study study = Study.Of("shapes").Input("a lamp", 3, () => 5).Input("a ship", 1, () => 6)
+            .Baseline("stages", x =>
+            {
+                using (Stage.Open("outer"))
+                {
+                    using (Stage.Open("inner"))
+                    {
+                        return x;
+                    }
+                }
+            })
+            .Variant("awaited", async x => { await Task.Yield(); return x; })
+            .Variant("throws within", x =>
+            {
+                try
+                {
+                    throw new InvalidOperationException();
+                }
+                catch (InvalidOperationException)
+                {
+                    return calls++ == int.MaxValue ? 0 : x;
+                }
+            })
+            .Variant("prepared", () => new List<int>(), (list, x) => x + list.Count);
+        var rows = study.Description.Variants;
+        CellDescription[] cells =
+        [
+            new() { Kind = CellKind.Metronome },
+            .. rows.Select((row, index) => new CellDescription { Kind = CellKind.Variant, Variant = index, Input = index % 3, Loop = row.Loop with { Supply = index % 3 == 2 ? InputSupply.Each : InputSupply.Same } }),
+            new() { Kind = CellKind.Variant, Variant = 0, Loop = rows[0].Loop with { Order = CallOrder.Overlapped } },
+        ];
+
+        var replies = AskOf(
+            study,
+            Request(WorkerMethods.Open, new OpenRequest { Study = "shapes", Seed = 1, Cells = cells }),
+            Request(WorkerMethods.Warm, new WarmRequest { Cells = [0, 1, 2, 3, 4, 5, 6], QuietMilliseconds = 1, CapMilliseconds = 50 }),
+            Request(WorkerMethods.Read, new ReadRequest { Metronome = 0, IsCollectionHeld = true, Rounds = [new() { Round = 0, Cells = [1, 2, 3, 4, 5, 6] }] }));
+
+        var warm = ProtocolText.FromElement<WarmReply>(replies[1].Result);
+        Assert.Empty(warm.Failures);
+        Assert.InRange(warm.StageCost!.InsideNanoseconds + warm.StageCost.OutsideNanoseconds, 10, 10_000);
+        Assert.Equal(1, warm.Cells[3].ExceptionsPerCall);
+        Assert.All(warm.Cells.Skip(1), cell => Assert.True(cell.Curve.Count > 1 && cell.Curve[0].Calls == 1));
+        var read = ProtocolText.FromElement<ReadReply>(replies[2].Result);
+        Assert.Empty(read.Failures);
+        var staged = Assert.Single(read.StageReadings);
+        Assert.Equal(["outer", "outer › inner"], staged.Stages.Select(stage => stage.Stage));
+        Assert.Equal([staged.Calls, 0], staged.Stages.Select(stage => stage.CountInside));
+        Assert.All(read.Readings.Where(reading => reading.Cell != 0), reading => Assert.True(reading.IsCollectionHeld));
+    }
+
+    [Fact]
+    public void It_looks_at_a_single_cell()
+    {
+        Study study = Study.Of("kept").Input("a lamp", () => 5).Baseline("boxed", prepare: x => new byte[10_000], use: (kept, x) => (object)(x + kept.Length));
+        DiagnoseReply Ask(DiagnosisKind kind, int row) => ProtocolText.FromElement<DiagnoseReply>(AskOf(study, Request(WorkerMethods.Diagnose, new DiagnoseRequest
+        {
+            Study = "kept", Seed = 1, Kind = kind, Cell = new() { Kind = CellKind.Variant, Variant = row, Loop = study.Description.Variants[row].Loop },
+        }))[0].Result);
+
+        Assert.True(Ask(DiagnosisKind.FirstCall, 1).FirstCallNanoseconds > 0);
+        Assert.InRange(Ask(DiagnosisKind.Retained, 0).RetainedBytes!.Value, 9_900, 10_200);
+        Assert.Equal("System.Int32", Ask(DiagnosisKind.Types, 1).AllocatedTypes![0].Type);
+    }
+
+    [Fact]
     public void It_ends_when_told()
     {
         var replies = Ask(Request(WorkerMethods.Bye, Empty.Instance), Request(WorkerMethods.Hello, Empty.Instance));
@@ -116,20 +186,20 @@ public sealed class WorkerTests
         var reading = new Reading
         {
             Round = 1, Place = 2, Cell = 3, Calls = 4, ElapsedNanoseconds = 5, ProcessorNanoseconds = 6, AllocatedBytes = 7,
-            CollectionsGen0 = 3, CollectionsGen1 = 2, CollectionsGen2 = 1, PauseNanoseconds = 8, CompiledMethods = 9,
+            CollectionsGen0 = 3, CollectionsGen1 = 2, CollectionsGen2 = 1, PauseNanoseconds = 8, CompiledMethods = 9, LockContentions = 10, IsCollectionHeld = true,
         };
 
-        var json = ProtocolText.ToElement(new ReadReply { Readings = [reading, reading with { ProcessorNanoseconds = null }] });
+        var json = ProtocolText.ToElement(new ReadReply { Readings = [reading, reading with { ProcessorNanoseconds = null, IsCollectionHeld = null }] });
 
-        Assert.Equal("[[1,2,3,4,5,6,7,3,2,1,8,9],[1,2,3,4,5,null,7,3,2,1,8,9]]", json.GetProperty("readings").GetRawText());
+        Assert.Equal("[[1,2,3,4,5,6,7,3,2,1,8,9,10,1],[1,2,3,4,5,null,7,3,2,1,8,9,10,null]]", json.GetProperty("readings").GetRawText());
         Assert.Equal(reading, ProtocolText.FromElement<ReadReply>(json).Readings[0]);
         Assert.Equal(ReadingColumns.Names.Count, json.GetProperty("readings")[0].GetArrayLength());
     }
 
     [Theory]
     [InlineData("[1,2,3]", "found EndArray")]
-    [InlineData("[1,2,3,0,5,6,7,3,2,1,8,9]", "at least one call, not 0")]
-    [InlineData("[1,2,3,4,5,6,7,3,2,1,8,9,10]", "this one has more")]
+    [InlineData("[1,2,3,0,5,6,7,3,2,1,8,9,0,null]", "at least one call, not 0")]
+    [InlineData("[1,2,3,4,5,6,7,3,2,1,8,9,10,1,2]", "this one has more")]
     [InlineData("{}", "not a StartObject")]
     [InlineData("[1,2,\"x\"]", "found String")]
     public void A_reading_that_is_none_is_refused_with_the_reason(string text, string reason)
@@ -142,11 +212,13 @@ public sealed class WorkerTests
     private static string Request<T>(string method, T parameters)
         => Encoding.UTF8.GetString(ProtocolText.ToLine(new RpcRequest { Id = 1, Method = method, Parameters = ProtocolText.ToElement(parameters) })).TrimEnd();
 
-    private static List<RpcReply> Ask(params string[] lines)
+    private static List<RpcReply> Ask(params string[] lines) => AskOf(Sound, lines);
+
+    private static List<RpcReply> AskOf(Study study, params string[] lines)
     {
         using var requests = new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n"));
         using var replies = new MemoryStream();
-        new Worker([Sound], requests, replies).Serve();
+        new Worker([study], requests, replies).Serve();
         return [.. Encoding.UTF8.GetString(replies.ToArray()).Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(ProtocolText.FromLine<RpcReply>)];
     }
 }

@@ -8,9 +8,15 @@ public sealed class SignalCount
     // Wall time beyond processor time, as a share, that marks an interruption: docs/method.md, "Signals".
     private const double InterruptedShare = 0.02;
     private const double WaitingShare = 0.5;
+    private const double CompilingShare = 0.9;
 
     private long _elapsedNanoseconds;
     private long _waitedNanoseconds;
+    private long _processorNanoseconds;
+    private bool _isProcessorUnknown;
+    private long _collections0;
+    private long _collections1;
+    private long _collections2;
 
     /// <summary>Readings taken.</summary>
     public int Readings { get; private set; }
@@ -24,6 +30,9 @@ public sealed class SignalCount
     /// <summary>Readings during which methods were compiled.</summary>
     public int WithCompilation { get; private set; }
 
+    /// <summary>Whether the operation makes code at every call, which is then compiled.</summary>
+    public bool IsCompiling => Readings > 0 && WithCompilation > CompilingShare * Readings;
+
     /// <summary>Calls timed.</summary>
     public long Calls { get; private set; }
 
@@ -32,6 +41,27 @@ public sealed class SignalCount
 
     /// <summary>Mean bytes allocated per call; NaN without calls.</summary>
     public double AllocatedBytesPerCall => Calls == 0 ? double.NaN : (double)AllocatedBytes / Calls;
+
+    /// <summary>Mean processor time per call, in nanoseconds, loop included; NaN where the system does not tell.</summary>
+    public double ProcessorNanosecondsPerCall => Calls == 0 || _isProcessorUnknown ? double.NaN : (double)_processorNanoseconds / Calls;
+
+    /// <summary>Mean wall time per call, in nanoseconds, loop included.</summary>
+    public double ElapsedNanosecondsPerCall => Calls == 0 ? double.NaN : (double)_elapsedNanoseconds / Calls;
+
+    /// <summary>Collections of each generation alone, from 0 to 2.</summary>
+    public IReadOnlyList<long> Collections => [_collections0 - _collections1, _collections1 - _collections2, _collections2];
+
+    /// <summary>Time the collector paused the process, in nanoseconds.</summary>
+    public long PauseNanoseconds { get; private set; }
+
+    /// <summary>Times a thread found a lock taken.</summary>
+    public long LockContentions { get; private set; }
+
+    /// <summary>Readings the collector was to be kept out of, and was.</summary>
+    public int Held { get; private set; }
+
+    /// <summary>Readings the collector was to be kept out of, and came into.</summary>
+    public int NotHeld { get; private set; }
 
     /// <summary>Whether the operation spends most of its time off the processor, asleep or waiting for something.</summary>
     public bool IsMostlyWaiting => Interrupted * 2 > Readings && _waitedNanoseconds > WaitingShare * _elapsedNanoseconds;
@@ -49,6 +79,15 @@ public sealed class SignalCount
         AllocatedBytes += reading.AllocatedBytes;
         _elapsedNanoseconds += reading.ElapsedNanoseconds;
         _waitedNanoseconds += reading.ElapsedNanoseconds - (reading.ProcessorNanoseconds ?? reading.ElapsedNanoseconds);
+        _processorNanoseconds += reading.ProcessorNanoseconds ?? 0;
+        _isProcessorUnknown |= reading.ProcessorNanoseconds is null;
+        _collections0 += reading.CollectionsGen0;
+        _collections1 += reading.CollectionsGen1;
+        _collections2 += reading.CollectionsGen2;
+        PauseNanoseconds += reading.PauseNanoseconds;
+        LockContentions += reading.LockContentions;
+        Held += reading.IsCollectionHeld == true ? 1 : 0;
+        NotHeld += reading.IsCollectionHeld == false ? 1 : 0;
     }
 
     /// <summary>The counts of several sittings together.</summary>
@@ -67,6 +106,15 @@ public sealed class SignalCount
             sum.AllocatedBytes += count.AllocatedBytes;
             sum._elapsedNanoseconds += count._elapsedNanoseconds;
             sum._waitedNanoseconds += count._waitedNanoseconds;
+            sum._processorNanoseconds += count._processorNanoseconds;
+            sum._isProcessorUnknown |= count._isProcessorUnknown;
+            sum._collections0 += count._collections0;
+            sum._collections1 += count._collections1;
+            sum._collections2 += count._collections2;
+            sum.PauseNanoseconds += count.PauseNanoseconds;
+            sum.LockContentions += count.LockContentions;
+            sum.Held += count.Held;
+            sum.NotHeld += count.NotHeld;
         }
 
         return sum;

@@ -13,7 +13,7 @@ internal sealed class SittingFigures
     private readonly double[][] _beats;
     private readonly List<double> _allBeats = [];
     private readonly IReadOnlyList<CellDescription> _cells;
-    private readonly Dictionary<CallPath, double[]> _loops;
+    private readonly Dictionary<LoopShape, double[]> _loops;
 
     public SittingFigures(SittingRecord sitting)
     {
@@ -26,8 +26,7 @@ internal sealed class SittingFigures
         MedianBeat = SampleStatistics.Median([.. _allBeats]);
         _loops = Enumerable.Range(0, _cells.Count)
             .Where(cell => _cells[cell].Kind == CellKind.Identity)
-            .ToDictionary(cell => _cells[cell].Path, cell => cell)
-            .ToDictionary(pair => pair.Key, pair => _raw[pair.Value]);
+            .ToDictionary(cell => _cells[cell].Loop, cell => _raw[cell]);
     }
 
     /// <summary>What the signals say of each cell's readings.</summary>
@@ -40,11 +39,11 @@ internal sealed class SittingFigures
     public IReadOnlyList<double> Beats => _allBeats;
 
     /// <summary>Index of a cell; null when the sitting has no such cell.</summary>
-    public int? Find(CellKind kind, int variant, int input)
+    public int? Find(CellKind kind, int variant, int input, CallOrder order)
     {
         for (var cell = 0; cell < _cells.Count; cell++)
         {
-            if (_cells[cell].Kind == kind && _cells[cell].Variant == variant && _cells[cell].Input == input)
+            if (_cells[cell].Kind == kind && _cells[cell].Variant == variant && _cells[cell].Input == input && _cells[cell].Loop.Order == order)
             {
                 return cell;
             }
@@ -96,7 +95,7 @@ internal sealed class SittingFigures
 
     // The identity loop of the same round; the same speed of the machine applies to both.
     private double Net(int cell, int round)
-        => _raw[cell][round] - (_loops.TryGetValue(_cells[cell].Path, out var loop) ? loop[round] : double.NaN);
+        => _raw[cell][round] - (_loops.TryGetValue(_cells[cell].Loop, out var loop) ? loop[round] : double.NaN);
 
     private void Fill(SittingRecord sitting)
     {

@@ -9,10 +9,6 @@ namespace Tachyscope.Analysis.Findings;
 /// <remarks>docs/method.md describes each step and the papers it rests on.</remarks>
 public static class Analyst
 {
-    // What the loop leaves in a figure: docs/method.md, "The measured loop".
-    private const double DirectFloorNanoseconds = 0.1;
-    private const double DelegateFloorNanoseconds = 1;
-
     /// <summary>Findings of every study of a run, in order.</summary>
     /// <param name="run">The run.</param>
     /// <param name="options">How to read it.</param>
@@ -42,7 +38,7 @@ public static class Analyst
         var margin = options.MarginShare ?? run.Plan.MarginShare;
         var referenceBeat = SampleStatistics.Median([.. sittings.SelectMany(sitting => sitting.Beats)]);
         var view = new StudyView(study, sittings, referenceBeat, options.IntervalLevel, margin);
-        InputFindings[] inputs = [.. Enumerable.Range(0, study.Study.Inputs.Count).Select(input => Examine(view, input))];
+        InputFindings[] inputs = [.. Enumerable.Range(0, study.Study.Inputs.Count).Select(input => Examine(view, input, run.Limits))];
         return new StudyFindings
         {
             Study = study.Study,
@@ -53,49 +49,36 @@ public static class Analyst
         };
     }
 
-    private static InputFindings Examine(StudyView view, int input)
+    private static InputFindings Examine(StudyView view, int input, MachineLimits? limits)
     {
         var study = view.Record.Study;
-        var baseline = Enumerable.Range(0, study.Variants.Count).First(variant => study.Variants[variant].IsBaseline);
-        var contrasts = study.Variants.Count - 1;
-        var twin = view.TimeRatio(CellKind.Twin, baseline, baseline, input, view.Level);
-        var floor = Judge.FloorShare(twin);
+        var rows = Enumerable.Range(0, study.Variants.Count)
+            .Where(row => !(study.Inputs[input].IsMix && study.Variants[row].Part == VariantPart.Prepare))
+            .ToList();
+        var references = rows.Where(row => study.Variants[row] is { IsBaseline: true } and not { Part: VariantPart.Prepare }).ToList();
+        var twins = references.ToDictionary(row => row, row => view.TimeRatio(CellKind.Twin, row, row, input, view.Level));
         // Bonferroni: all intervals of a table hold together at the level asked for.
+        var contrasts = rows.Count(row => study.Reference(row) is { } reference && reference != row);
         var level = 1 - ((1 - view.Level) / Math.Max(1, contrasts));
+        Contrast? Against(int row)
+        {
+            if (study.Reference(row) is not { } reference || reference == row || view.Failure(row, input) is not null || view.Failure(reference, input) is not null)
+            {
+                return null;
+            }
+
+            // Preparations have no twin of their own; they are no finer than the uses of the same baseline.
+            var floor = Judge.FloorShare(twins.TryGetValue(reference, out var twin) ? twin : twins.Values.FirstOrDefault(Interval.Unknown(view.Level)));
+            var ratio = view.TimeRatio(CellKind.Variant, row, reference, input, level);
+            return new Contrast { TimeRatio = ratio, Verdict = Judge.Decide(ratio, floor, view.MarginShare) };
+        }
+
         return new InputFindings
         {
             Input = study.Inputs[input],
-            TwinTimeRatio = twin,
-            FloorShare = floor,
-            Cells = [.. Enumerable.Range(0, study.Variants.Count).Select(variant => Cell(view, variant, baseline, input, level, floor))],
+            TwinTimeRatio = twins.Values.FirstOrDefault(Interval.Unknown(view.Level)),
+            FloorShare = twins.Count == 0 ? double.PositiveInfinity : twins.Values.Max(Judge.FloorShare),
+            Cells = [.. rows.Select(row => new CellExaminer(view, row, input, limits).Examine(Against(row)))],
         };
-    }
-
-    private static CellFindings Cell(StudyView view, int variant, int baseline, int input, double level, double floor)
-    {
-        var description = view.Record.Study.Variants[variant];
-        var failure = view.Failure(variant, input);
-        var time = failure is null ? view.Time(variant, input) : Interval.Unknown(view.Level);
-        var least = description.Path == CallPath.Direct ? DirectFloorNanoseconds : DelegateFloorNanoseconds;
-        var signals = SignalCount.Sum(view.Signals(variant, input));
-        return new CellFindings
-        {
-            Variant = description,
-            Failure = failure,
-            NanosecondsPerCall = time,
-            IsResolved = !time.IsKnown || time.Estimate > least,
-            AllocatedBytesPerCall = signals.AllocatedBytesPerCall,
-            Contrast = variant == baseline || failure is not null || view.Failure(baseline, input) is not null
-                ? null
-                : Contrast(view, variant, baseline, input, level, floor),
-            Signals = signals,
-            SettledSittings = view.SettledSittings(variant, input),
-        };
-    }
-
-    private static Contrast Contrast(StudyView view, int variant, int baseline, int input, double level, double floor)
-    {
-        var ratio = view.TimeRatio(CellKind.Variant, variant, baseline, input, level);
-        return new Contrast { TimeRatio = ratio, Verdict = Judge.Decide(ratio, floor, view.MarginShare) };
     }
 }

@@ -11,7 +11,7 @@ internal static class Caveats
     private const double InterruptedShare = 0.3;
     private const double CompiledShare = 0.1;
     private const double DriftShare = 0.1;
-    private const double DelegateNanoseconds = 20;
+    private const double FloorShareOfTime = 0.1;
 
     public static IEnumerable<Caveat> Of(Run run, StudyRecord record, IReadOnlyList<InputFindings> inputs, IReadOnlyList<SittingFigures> sittings, double marginShare)
         => OfProcess(run.Environment)
@@ -78,12 +78,14 @@ internal static class Caveats
             };
         }
 
-        if (signals.WithCompilation > CompiledShare * signals.Readings)
+        // What compiles at every call has a caveat of its own.
+        var others = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals).Where(count => !count.IsCompiling));
+        if (others.WithCompilation > CompiledShare * others.Readings)
         {
             yield return new Caveat
             {
                 Name = "compiled-while-read",
-                Evidence = Text($"methods were compiled during {(double)signals.WithCompilation / signals.Readings:P0} of the readings"),
+                Evidence = Text($"methods were compiled during {(double)others.WithCompilation / others.Readings:P0} of the readings"),
                 WayOut = "allow more time with --within",
             };
         }
@@ -91,7 +93,7 @@ internal static class Caveats
 
     private static IEnumerable<Caveat> OfBaseline(InputFindings input)
     {
-        if (input.Cells.Any(cell => cell.Variant.IsBaseline && cell.Failure is not null))
+        if (input.Cells.Any(cell => cell.Variant is { IsBaseline: true } and not { Part: VariantPart.Prepare } && cell.Failure is not null))
         {
             yield return new Caveat
             {
@@ -133,7 +135,20 @@ internal static class Caveats
                 Name = "below-resolution",
                 Subject = subject,
                 Evidence = Text($"{cell.NanosecondsPerCall.Estimate:0.00} ns is less than this loop can tell from nothing; it may have been optimised away"),
-                WayOut = "let the result depend on the input, or do more work per call",
+                WayOut = cell.OverlappedNanosecondsPerCall is { } overlapped
+                    ? Text($"its calls side by side take {overlapped.Estimate:0.00} ns each; let the result depend on the input, or do more work per call")
+                    : "read calls side by side with --overlapped; let the result depend on the input, or do more work per call",
+            };
+        }
+
+        if (cell.Signals.IsCompiling)
+        {
+            yield return new Caveat
+            {
+                Name = "compiles-itself",
+                Subject = subject,
+                Evidence = Text($"methods were compiled in {(double)cell.Signals.WithCompilation / cell.Signals.Readings:P0} of its readings: it makes code at every call, which is part of its time"),
+                WayOut = "make the code once, in prepare, and compare its use",
             };
         }
 
@@ -148,14 +163,27 @@ internal static class Caveats
             };
         }
 
-        if (cell.Variant.Path == CallPath.Delegate && cell.NanosecondsPerCall.Estimate < DelegateNanoseconds)
+        if (cell.IsResolved && cell.Loop.FloorNanoseconds() > FloorShareOfTime * cell.NanosecondsPerCall.Estimate)
         {
             yield return new Caveat
             {
-                Name = "through-delegate",
+                Name = "near-floor",
                 Subject = subject,
-                Evidence = "called through its delegate, which leaves about 1 ns in so short a time",
-                WayOut = "pass a static method or a lambda that captures nothing",
+                Evidence = Text($"the loop ({cell.Loop.InWords()}) may leave up to {cell.Loop.FloorNanoseconds():0.##} ns in so short a time"),
+                WayOut = cell.Variant.Loop.Path == CallPath.Delegate
+                    ? "pass a static method or a lambda, which can be called directly"
+                    : "compare its variants with each other, which are measured alike, or do more work per call",
+            };
+        }
+
+        if (cell.Collections?.HeldShare < 1)
+        {
+            yield return new Caveat
+            {
+                Name = "collector-came-in",
+                Subject = subject,
+                Evidence = Text($"the collector could be kept out of {cell.Collections.HeldShare:P0} of its readings only: a reading allocates more than its budget"),
+                WayOut = "measure it with collections inside",
             };
         }
     }

@@ -5,10 +5,10 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Findings;
 
-/// <summary>What was found of one variant on one input.</summary>
+/// <summary>What was found of one row of a study on one input.</summary>
 public sealed record CellFindings
 {
-    /// <summary>The variant.</summary>
+    /// <summary>The row.</summary>
     public required VariantDescription Variant { get; init; }
 
     /// <summary>Why it has no figures; null when it has.</summary>
@@ -17,13 +17,28 @@ public sealed record CellFindings
     /// <summary>Time per call, in nanoseconds, without the loop, at the median speed of the machine.</summary>
     public required Interval NanosecondsPerCall { get; init; }
 
+    /// <summary>The same where calls may run side by side; null when that was not read.</summary>
+    public Interval? OverlappedNanosecondsPerCall { get; init; }
+
+    /// <summary>The loop it was measured in.</summary>
+    public LoopShape Loop { get; init; } = new();
+
     /// <summary>Whether the time is above what the clock and the loop can tell from nothing.</summary>
     public bool IsResolved { get; init; }
+
+    /// <summary>Processor time per call, in nanoseconds; of all threads where others take part.</summary>
+    public double ProcessorNanosecondsPerCall { get; init; } = double.NaN;
 
     /// <summary>Bytes allocated per call, after warm-up; NaN without readings.</summary>
     public double AllocatedBytesPerCall { get; init; }
 
-    /// <summary>The comparison with the baseline; null for the baseline and where there is none.</summary>
+    /// <summary>Exceptions thrown per call, caught ones included.</summary>
+    public double ExceptionsPerCall { get; init; }
+
+    /// <summary>Times per call that a thread found a lock taken.</summary>
+    public double LockContentionsPerCall { get; init; }
+
+    /// <summary>The comparison with the row it is compared with; null where there is none.</summary>
     public Contrast? Contrast { get; init; }
 
     /// <summary>What the signals say of its readings.</summary>
@@ -31,4 +46,28 @@ public sealed record CellFindings
 
     /// <summary>Sittings that counted it as settled.</summary>
     public int SettledSittings { get; init; }
+
+    /// <summary>Its way to rest; null without readings.</summary>
+    public WarmUpFindings? WarmUp { get; init; }
+
+    /// <summary>What the garbage collector did; null without readings.</summary>
+    public CollectionFindings? Collections { get; init; }
+
+    /// <summary>Its stages, in the order they are entered; empty when it marks none.</summary>
+    public IReadOnlyList<StageFindings> Stages { get; init; } = [];
+
+    /// <summary>What came of several threads; null when it was called from one.</summary>
+    public ThreadFindings? Threads { get; init; }
+
+    /// <summary>How much gets done per second; empty when the study declares no work.</summary>
+    public IReadOnlyList<RateFindings> Rates { get; init; } = [];
+
+    /// <summary>Types it allocates, by samples; empty when that was not looked at.</summary>
+    public IReadOnlyList<AllocatedType> AllocatedTypes { get; init; } = [];
+
+    /// <summary>Bytes that what was prepared keeps in use; null when it prepares nothing.</summary>
+    public double? RetainedBytes { get; init; }
+
+    /// <summary>On a mix: the time that the kinds' own times give, by their weights, in nanoseconds; null elsewhere.</summary>
+    public double? WeightedNanosecondsPerCall { get; init; }
 }

@@ -17,29 +17,43 @@ internal sealed class StudyView(
     public CellFailure? Failure(int variant, int input)
         => Record.Failures.FirstOrDefault(failure => failure.Variant == variant && failure.Input == input);
 
-    public Interval Time(int variant, int input)
-    {
-        var times = PerSitting(CellKind.Variant, variant, input, (sitting, cell) => sitting.MedianTime(cell, referenceBeat));
-        return SampleStatistics.MeanInterval([.. times], Level);
-    }
+    /// <summary>Time per call, one value a sitting, in the order of calls asked for.</summary>
+    public Interval Time(int variant, int input, CallOrder order)
+        => SampleStatistics.MeanInterval(
+            [.. PerSitting(CellKind.Variant, variant, input, order, (sitting, cell) => sitting.MedianTime(cell, referenceBeat))], Level);
 
-    public Interval TimeRatio(CellKind kind, int variant, int baseline, int input, double intervalLevel)
+    /// <summary>Time of a row as a multiple of another's, paired in every round.</summary>
+    public Interval TimeRatio(CellKind kind, int variant, int reference, int input, double intervalLevel)
     {
-        var ratios = PerSitting(kind, variant, input, (sitting, cell) =>
-            sitting.Find(CellKind.Variant, baseline, input) is { } reference ? sitting.MedianLogRatio(cell, reference) : double.NaN);
+        var ratios = PerSitting(kind, variant, input, Order(variant), (sitting, cell) =>
+            sitting.Find(CellKind.Variant, reference, input, Order(reference)) is { } other ? sitting.MedianLogRatio(cell, other) : double.NaN);
         return SampleStatistics.MeanInterval([.. ratios], intervalLevel).Through(Math.Exp);
     }
 
-    public IEnumerable<SignalCount> Signals(int variant, int input)
-        => PerSitting(CellKind.Variant, variant, input, (sitting, cell) => sitting.Signals[cell]);
+    public SignalCount Signals(int variant, int input)
+        => SignalCount.Sum(PerSitting(CellKind.Variant, variant, input, Order(variant), (sitting, cell) => sitting.Signals[cell]));
 
-    public int SettledSittings(int variant, int input)
-        => Record.Sittings.Count(sitting => sitting.WarmUps.Any(warm => warm.IsSettled
-            && sitting.Cells[warm.Cell] is { Kind: CellKind.Variant } cell && cell.Variant == variant && cell.Input == input));
+    /// <summary>How the row became ready, once a sitting.</summary>
+    public IEnumerable<WarmUp> WarmUps(int variant, int input)
+        => Record.Sittings.SelectMany(sitting => sitting.WarmUps.Where(warm => IsCell(sitting.Cells[warm.Cell], variant, input)));
 
-    private IEnumerable<T> PerSitting<T>(CellKind kind, int variant, int input, Func<SittingFigures, int, T> select)
+    /// <summary>The row's readings with stages marked, one list a sitting.</summary>
+    public IEnumerable<(StageCost Cost, IReadOnlyList<StageReading> Readings)> StageReadings(int variant, int input)
+        => Record.Sittings
+            .Where(sitting => sitting.StageCost is not null)
+            .Select(sitting => (
+                sitting.StageCost!,
+                (IReadOnlyList<StageReading>)[.. sitting.StageReadings.Where(reading => IsCell(sitting.Cells[reading.Cell], variant, input))]))
+            .Where(sitting => sitting.Item2.Count > 0);
+
+    public CallOrder Order(int variant) => Record.Study.Variants[variant].Loop.Order;
+
+    private bool IsCell(CellDescription cell, int variant, int input)
+        => cell.Kind == CellKind.Variant && cell.Variant == variant && cell.Input == input && cell.Loop.Order == Order(variant);
+
+    private IEnumerable<T> PerSitting<T>(CellKind kind, int variant, int input, CallOrder order, Func<SittingFigures, int, T> select)
         => sittings
-            .Select(sitting => (Sitting: sitting, Cell: sitting.Find(kind, variant, input)))
+            .Select(sitting => (Sitting: sitting, Cell: sitting.Find(kind, variant, input, order)))
             .Where(pair => pair.Cell is not null)
             .Select(pair => select(pair.Sitting, pair.Cell!.Value));
 }

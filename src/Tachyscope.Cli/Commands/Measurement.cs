@@ -45,11 +45,13 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     {
         // Building counts: --within is all the time the run may take.
         var plan = _plan with { WithinSeconds = _plan.WithinSeconds is { } within ? Math.Max(0.5, within - spent.TotalSeconds) : null };
+        var machine = Surveyor.Describe();
         var outcome = await _display.WhileMeasuringAsync(progress =>
         {
             var experiment = new Experiment(new WorkerStarter(assembly), plan, new ExperimentSurroundings
             {
-                Machine = Surveyor.Describe(),
+                Machine = machine,
+                Limits = LimitsFile.Find(around.Cache, machine),
                 Tool = Tool.Version,
                 Progress = progress,
                 Save = Save,
@@ -78,6 +80,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             Show(run, run.Studies[^1]);
         }
 
+        _display.Show(FamilyReporter.Report([.. run.Studies.Where(study => study.Study.Family is not null && study.Sittings.Count > 0).Select(study => Examine(run, study))]));
         if (_savingFailed is not null)
         {
             return await ComplainAsync([$"the run could not be saved to {_out}: {_savingFailed}"], ExitCode.CouldNotRun);
@@ -97,7 +100,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         return run.Studies.Any(study => study.Failures.Count > 0) ? ExitCode.Failed : ExitCode.Fine;
     }
 
-    private void Show(Run run, StudyRecord study) => _display.Show(study, StudyReporter.Report(run, Examine(run, study), study.Note));
+    private void Show(Run run, StudyRecord study) => _display.Show(study, StudyReporter.Report(run, Examine(run, study), study.Note, options.AreAllFiguresShown(result)));
 
     private static StudyFindings Examine(Run run, StudyRecord study) => Analyst.Examine(run, study, AnalysisOptions.Default);
 

@@ -33,6 +33,14 @@ internal sealed class RunDisplay
         StudyView.Write(report, _console);
     }
 
+    public void Show(IReadOnlyList<FigureTable> tables)
+    {
+        foreach (var table in tables)
+        {
+            FigureView.Write(table, _console);
+        }
+    }
+
     public Task<T> WhileBuildingAsync<T>(string project, Func<Task<T>> build)
         => LiveAsync(new Markup($"[dim]building {Markup.Escape(project)}[/]"), _ => build());
 

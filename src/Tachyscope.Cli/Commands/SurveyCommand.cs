@@ -1,8 +1,10 @@
 using System.CommandLine;
 using Tachyscope.Cli.Options;
 using Tachyscope.Lab.Machines;
+using Tachyscope.Lab.Storing;
 using Tachyscope.Reports.Machines;
 using Tachyscope.Reports.Terminal;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Cli.Commands;
 
@@ -12,15 +14,46 @@ internal static class SurveyCommand
     public static Command Create(Surroundings around)
     {
         var plain = new PlainOption();
-        var command = new Command("survey", "Tell what this machine is: its clock, its caches, and how steady it is now.") { plain.Option };
-        command.SetAction(result =>
+        var limits = new Option<bool>("--limits")
+        {
+            Description = "Measure what one processor can read and compute at most, and keep it for the rates that runs show.",
+        };
+        var command = new Command("survey", "Tell what this machine is: its clock, its caches, and how steady it is now.") { limits, plain.Option };
+        command.SetAction(async (result, _) =>
         {
             var console = around.IsTerminal && !plain.IsPlain(result)
                 ? TerminalConsole.ForPerson(around.Output)
                 : TerminalConsole.Plain(around.Output);
-            SurveyView.Write(SurveyReporter.Report(Surveyor.Take()), console);
+            var survey = Surveyor.Take();
+            var (known, problem) = Limits(around, survey, result.GetValue(limits));
+            SurveyView.Write(SurveyReporter.Report(survey with { Limits = known }), console);
+            if (problem is not null)
+            {
+                await around.Error.WriteLineAsync($"tachyscope: the limits could not be kept in {around.Cache}: {problem}");
+                return ExitCode.CouldNotRun;
+            }
+
             return ExitCode.Fine;
         });
         return command;
+    }
+
+    private static (MachineLimits? Limits, string? Problem) Limits(Surroundings around, MachineSurvey survey, bool areMeasured)
+    {
+        if (!areMeasured)
+        {
+            return (LimitsFile.Find(around.Cache, survey.Machine), null);
+        }
+
+        var limits = LimitsSurveyor.Take(survey.Caches, TimeProvider.System.GetUtcNow());
+        try
+        {
+            LimitsFile.Keep(around.Cache, limits);
+            return (limits, null);
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        {
+            return (limits, exception.Message);
+        }
     }
 }

@@ -16,6 +16,15 @@ internal sealed class MeasuringOptions
         HelpName = "PATTERN",
     };
 
+    private const string Free = "free";
+    private const string Held = "held";
+
+    private static readonly Dictionary<string, DiagnosisKind> Explained = new(StringComparer.Ordinal)
+    {
+        ["warmup"] = DiagnosisKind.FirstCall,
+        ["allocation"] = DiagnosisKind.Types,
+    };
+
     private readonly Option<TimeSpan?> _within = new("--within")
     {
         Description = "All the time the run may take, such as 20s or 5m.",
@@ -52,6 +61,29 @@ internal sealed class MeasuringOptions
         CustomParser = TimeValue.Parse,
     };
 
+    private readonly Option<bool> _overlapped = new("--overlapped")
+    {
+        Description = "Read every variant in a second loop too, in which calls may run side by side.",
+    };
+
+    private readonly Option<string> _collections = new("--collections")
+    {
+        Description = "free: the collector comes when it comes; held: it is kept out of readings where its budget allows.",
+        HelpName = "free|held",
+        DefaultValueFactory = _ => Free,
+    };
+
+    private readonly Option<string[]> _explain = new("--explain")
+    {
+        Description = "Look at single cells in processes of their own. warmup: cold calls and the way to full speed; allocation: the types allocated. May be repeated.",
+        HelpName = "warmup|allocation",
+    };
+
+    private readonly Option<bool> _figures = new("--figures")
+    {
+        Description = "Show every figure, those that tell nothing out of the ordinary too.",
+    };
+
     private readonly Option<bool> _insist = new("--insist")
     {
         Description = "Measure although a Debug build or a debugger spoils the figures.",
@@ -68,11 +100,13 @@ internal sealed class MeasuringOptions
     public MeasuringOptions()
     {
         _out.Validators.Add(CheckEnding);
+        _collections.Validators.Add(result => CheckWord(result, "--collections", [Free, Held]));
+        _explain.Validators.Add(result => CheckWord(result, "--explain", [.. Explained.Keys]));
     }
 
     public void AddTo(Command command)
     {
-        foreach (var option in (Option[])[_only, _within, _precision, _margin, _seed, _patience, _insist, _out, _plain.Option])
+        foreach (var option in (Option[])[_only, _within, _precision, _margin, _seed, _overlapped, _collections, _explain, _figures, _patience, _insist, _out, _plain.Option])
         {
             command.Add(option);
         }
@@ -90,12 +124,25 @@ internal sealed class MeasuringOptions
             Only = result.GetValue(_only) ?? [],
             PatienceSeconds = result.GetValue(_patience)?.TotalSeconds ?? defaults.PatienceSeconds,
             IsInsisted = result.GetValue(_insist),
+            IsOverlappedRead = result.GetValue(_overlapped),
+            IsCollectionHeld = result.GetValue(_collections) == Held,
+            Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().Select(word => Explained[word])],
         };
     }
 
     public string? Out(ParseResult result) => result.GetValue(_out);
 
+    public bool AreAllFiguresShown(ParseResult result) => result.GetValue(_figures);
+
     public bool IsPlain(ParseResult result) => _plain.IsPlain(result);
+
+    private static void CheckWord(OptionResult result, string option, string[] allowed)
+    {
+        foreach (var token in result.Tokens.Where(token => !allowed.Contains(token.Value, StringComparer.Ordinal)))
+        {
+            result.AddError($"{option} {token.Value}: allowed are {string.Join(", ", allowed)}.");
+        }
+    }
 
     private static void CheckEnding(OptionResult result)
     {

@@ -13,14 +13,14 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
         var (worker, _) = await starter.StartReadyAsync(cancellation);
         try
         {
-            for (var input = 0; input < study.Inputs.Count; input++)
+            foreach (var input in Enumerable.Range(0, study.Inputs.Count).Where(input => !study.Inputs[input].IsMix))
             {
                 // The baseline first; if it fails, the next that answers is what the others must agree with.
                 int? reference = null;
                 foreach (var variant in BaselineFirst())
                 {
                     var (failure, isWorkerLost) = await CheckAsync(worker, variant, input, reference ?? variant, cancellation);
-                    reference ??= failure is null ? variant : null;
+                    reference ??= failure is null && study.Variants[variant].Part != VariantPart.Prepare ? variant : null;
                     if (failure is not null)
                     {
                         failures.Add(failure);
@@ -39,11 +39,22 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
             await worker.DisposeAsync();
         }
 
+        failures.AddRange(InMix(failures));
         return failures;
     }
 
+    // Who fails on one kind cannot be timed on a mix of all.
+    private List<CellFailure> InMix(IReadOnlyList<CellFailure> failures)
+    {
+        var mixes = Enumerable.Range(0, study.Inputs.Count).Where(input => study.Inputs[input].IsMix);
+        var ofKinds = failures.Where(failure => study.Inputs[failure.Input].Weight is not null).DistinctBy(failure => failure.Variant);
+        return [.. from mix in mixes
+                   from failure in ofKinds
+                   select failure with { Input = mix, Reason = $"{failure.Reason}, on {study.Inputs[failure.Input].Label}", LastLines = [] }];
+    }
+
     private IEnumerable<int> BaselineFirst()
-        => Enumerable.Range(0, study.Variants.Count).OrderBy(variant => study.Variants[variant].IsBaseline ? 0 : 1);
+        => Enumerable.Range(0, study.Variants.Count).OrderBy(variant => study.Variants[variant].IsBaseline && study.Variants[variant].Part != VariantPart.Prepare ? 0 : 1);
 
     private async Task<(CellFailure? Failure, bool IsWorkerLost)> CheckAsync(
         IWorker worker, int variant, int input, int reference, CancellationToken cancellation)

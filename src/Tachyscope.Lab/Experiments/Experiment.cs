@@ -61,20 +61,31 @@ public sealed class Experiment
         var refusals = new List<string>(Refusals.Of(hello, reply, _plan));
         refusals.AddRange(reply.Mistakes);
         refusals.AddRange(chosen.SelectMany(study => study.Mistakes));
-        foreach (var study in chosen.Where(study => study.Inputs.Count > 0))
+        var described = new List<StudyDescription>();
+        foreach (var study in chosen)
         {
-            refusals.AddRange(await InspectAsync(worker, study, cancellation));
+            var inspected = await InspectAsync(worker, study, cancellation);
+            refusals.AddRange(inspected.Mistakes);
+            described.Add(inspected.Work.Count == 0 ? study : study with
+            {
+                Inputs = [.. study.Inputs.Zip(inspected.Work, (input, work) => input with { Work = work })],
+            });
         }
 
-        return (hello, chosen, refusals);
+        return (hello, described, refusals);
     }
 
-    private async Task<IReadOnlyList<string>> InspectAsync(IWorker worker, StudyDescription study, CancellationToken cancellation)
+    private async Task<InspectReply> InspectAsync(IWorker worker, StudyDescription study, CancellationToken cancellation)
     {
+        if (study.Inputs.Count == 0)
+        {
+            return new InspectReply { Mistakes = [] };
+        }
+
+        // Every input is made twice.
+        var patience = TimeSpan.FromSeconds(_plan.PatienceSeconds * study.Inputs.Count * 2);
         var request = new InspectRequest { Study = study.Name, Seed = _plan.Seed };
-        var patience = TimeSpan.FromSeconds(_plan.PatienceSeconds * study.Inputs.Count);
-        var reply = await worker.AskAsync<InspectRequest, InspectReply>(WorkerMethods.Inspect, request, patience, cancellation);
-        return reply.Mistakes;
+        return await worker.AskAsync<InspectRequest, InspectReply>(WorkerMethods.Inspect, request, patience, cancellation);
     }
 
     private async Task<Run> MeasureAsync(WorkerEnvironment environment, IReadOnlyList<StudyDescription> studies, CancellationToken cancellation)

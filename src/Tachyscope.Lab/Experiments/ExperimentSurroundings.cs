@@ -11,6 +11,9 @@ public sealed record ExperimentSurroundings
     /// <summary>The machine, as the run is to describe it.</summary>
     public required MachineDescription Machine { get; init; }
 
+    /// <summary>The machine's limits, if they were ever measured.</summary>
+    public MachineLimits? Limits { get; init; }
+
     /// <summary>Version of the tool, as the run is to state it.</summary>
     public required string Tool { get; init; }
 

@@ -42,6 +42,7 @@ internal sealed class RunRecorder(RunPlan plan, WorkerEnvironment environment, E
         State = state,
         Plan = plan,
         Machine = around.Machine,
+        Limits = around.Limits,
         Environment = environment,
         Studies = [.. _done],
     };

@@ -16,17 +16,21 @@ public sealed class Schedule
     private const double LongestDefaultReadingSeconds = 2;
     private const double SecondsPerSitting = 1;
     private const double PrecisionCapSeconds = 60;
-    private const double DefaultCapSeconds = 15;
+    private const double LeastDefaultCapSeconds = 15;
+    private const double DefaultCapSecondsPerCell = 2;
     private const double ReadingOverrun = 2;
 
     private readonly double? _withinSeconds;
     private readonly bool _seeksPrecision;
+    private readonly double _defaultCapSeconds;
 
     /// <summary>A schedule for one study.</summary>
     /// <param name="withinSeconds">Time the study may take, in seconds; null for the default.</param>
     /// <param name="seeksPrecision">Whether sittings go on until the contrasts are tight enough.</param>
-    public Schedule(double? withinSeconds, bool seeksPrecision)
+    /// <param name="cells">Cells of a sitting.</param>
+    public Schedule(double? withinSeconds, bool seeksPrecision, int cells = 1)
     {
+        _defaultCapSeconds = Math.Max(LeastDefaultCapSeconds, DefaultCapSecondsPerCell * cells);
         _withinSeconds = withinSeconds;
         _seeksPrecision = seeksPrecision;
     }
@@ -80,7 +84,7 @@ public sealed class Schedule
         }
 
         // A machine whose host gives it half the time takes twice as long; it gets fewer sittings, never a long wait.
-        var cap = _withinSeconds ?? (_seeksPrecision ? PrecisionCapSeconds : DefaultCapSeconds);
+        var cap = _withinSeconds ?? (_seeksPrecision ? PrecisionCapSeconds : _defaultCapSeconds);
         return held < FewestSittings || elapsedSeconds + sittingSeconds <= cap;
     }
 }

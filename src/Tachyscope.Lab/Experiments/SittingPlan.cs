@@ -39,15 +39,22 @@ public sealed class SittingPlan
     /// <param name="excluded">Cells that take no part, as variant and input.</param>
     /// <param name="seed">Seed of every order.</param>
     /// <param name="processors">Processors to choose from, one a round; empty to leave it to the system.</param>
+    /// <param name="isOverlappedRead">Whether every cell is read in a loop of overlapping calls too.</param>
     public static SittingPlan For(
-        StudyDescription study, IReadOnlySet<(int Variant, int Input)> excluded, int seed, IReadOnlyList<int> processors)
+        StudyDescription study, IReadOnlySet<(int Variant, int Input)> excluded, int seed, IReadOnlyList<int> processors, bool isOverlappedRead = false)
     {
         ArgumentNullException.ThrowIfNull(study);
         ArgumentNullException.ThrowIfNull(excluded);
         ArgumentNullException.ThrowIfNull(processors);
         var random = new Random(seed);
-        var operations = Operations(study, excluded).ToArray();
-        var loops = operations.Select(cell => cell.Path).Distinct().Select(path => new CellDescription { Kind = CellKind.Identity, Path = path });
+        var operations = Operations(study, excluded).ToList();
+        if (isOverlappedRead)
+        {
+            operations.AddRange(operations.Where(CanOverlap).Select(cell => cell with { Loop = cell.Loop with { Order = CallOrder.Overlapped } }).ToList());
+        }
+
+        // One empty loop of each shape; the row and the input it names are those of the first cell that has it.
+        var loops = operations.GroupBy(cell => cell.Loop).Select(group => group.First() with { Kind = CellKind.Identity });
         CellDescription[] cells = [new() { Kind = CellKind.Metronome }, .. loops, .. operations];
         random.Shuffle(cells);
         return new SittingPlan(seed, cells, processors, random);
@@ -81,23 +88,26 @@ public sealed class SittingPlan
         {
             for (var variant = 0; variant < study.Variants.Count; variant++)
             {
-                if (excluded.Contains((variant, input)))
+                // What is prepared whatever the input costs the same on a mix of them.
+                if (excluded.Contains((variant, input)) || (study.Inputs[input].IsMix && study.Variants[variant].Part == VariantPart.Prepare))
                 {
                     continue;
                 }
 
-                var cell = new CellDescription
-                {
-                    Kind = CellKind.Variant, Variant = variant, Input = input, Path = study.Variants[variant].Path,
-                };
+                var row = study.Variants[variant];
+                var supply = study.IsInputChanged || study.Inputs[input].IsMix ? InputSupply.Each : InputSupply.Same;
+                var cell = new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Loop = row.Loop with { Supply = supply } };
                 yield return cell;
-                if (study.Variants[variant].IsBaseline)
+                if (row.IsBaseline && row.Part != VariantPart.Prepare)
                 {
                     yield return cell with { Kind = CellKind.Twin };
                 }
             }
         }
     }
+
+    private static bool CanOverlap(CellDescription cell)
+        => cell is { Kind: CellKind.Variant, Loop: { Order: CallOrder.Chained, Threads: null } } && cell.Loop.Path != CallPath.Awaited;
 
     private static IEnumerable<int> Indices(IReadOnlyList<CellDescription> cells) => Enumerable.Range(0, cells.Count);
 }

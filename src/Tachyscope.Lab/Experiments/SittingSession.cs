@@ -9,7 +9,11 @@ internal sealed class SittingSession(
     IWorkerStarter starter, StudyDescription study, int number, SittingPlan order, RunPlan plan, bool byCell)
 {
     private const double SecondsPerRequest = 0.15;
-    private const int ReadingsPerTurn = 3;
+    private const int ReadingsPerTurn = 5;
+
+    // Cells are warmed in turn, so that many of them take longer until each had its calls.
+    private const int LeastWarmCapMilliseconds = 2_000;
+    private const int WarmCapMillisecondsPerCell = 250;
     private const int LeastRounds = 10;
 
     // Its first call, one through the delegate and one by the built loop.
@@ -17,8 +21,10 @@ internal sealed class SittingSession(
     private const double TurnOverheadSeconds = 50e-6;
 
     private readonly List<Reading> _readings = [];
+    private readonly List<StageReading> _stageReadings = [];
     private readonly List<WarmUp> _warmUps = [];
     private readonly HashSet<int> _failed = [];
+    private StageCost? _stageCost;
     private double _warmUpMilliseconds;
     private bool _isPinned = true;
     private int _rounds;
@@ -44,6 +50,8 @@ internal sealed class SittingSession(
         IsPinned = _isPinned && _rounds > 0,
         Rounds = _rounds,
         Readings = [.. _readings],
+        StageReadings = [.. _stageReadings],
+        StageCost = _stageCost,
     };
 
     private TimeSpan Patience => TimeSpan.FromSeconds(plan.PatienceSeconds);
@@ -76,12 +84,13 @@ internal sealed class SittingSession(
         foreach (var cells in Parts([.. Enumerable.Range(0, order.Cells.Count)]))
         {
             AtWork = Single(cells);
-            var request = new WarmRequest { Cells = cells };
+            var request = new WarmRequest { Cells = cells, CapMilliseconds = Math.Max(LeastWarmCapMilliseconds, WarmCapMillisecondsPerCell * cells.Length) };
             // Every call may be slow enough to need its patience for itself.
             var patience = (Patience * CallsOfSlowCell * cells.Length) + TimeSpan.FromMilliseconds(request.CapMilliseconds);
             var reply = await worker.AskAsync<WarmRequest, WarmReply>(WorkerMethods.Warm, request, patience, cancellation);
             _warmUps.AddRange(reply.Cells);
             _warmUpMilliseconds += reply.ElapsedMilliseconds;
+            _stageCost ??= reply.StageCost;
             Note(reply.Failures);
         }
 
@@ -96,9 +105,13 @@ internal sealed class SittingSession(
         foreach (var rounds in requests)
         {
             AtWork = rounds.Length == 1 ? Single(rounds[0].Cells) : null;
-            var request = new ReadRequest { Rounds = rounds, ReadingsPerTurn = ReadingsPerTurn, Metronome = order.Metronome };
+            var request = new ReadRequest
+            {
+                Rounds = rounds, ReadingsPerTurn = ReadingsPerTurn, Metronome = order.Metronome, IsCollectionHeld = plan.IsCollectionHeld,
+            };
             var reply = await worker.AskAsync<ReadRequest, ReadReply>(WorkerMethods.Read, request, patience, cancellation);
             _readings.AddRange(reply.Readings);
+            _stageReadings.AddRange(reply.StageReadings);
             _isPinned &= reply.IsPinned;
             Note(reply.Failures);
         }
@@ -131,5 +144,5 @@ internal sealed class SittingSession(
             .Sum(warm => TurnOverheadSeconds + (TurnReadings(warm) * warm.NanosecondsPerCall * warm.CallsPerReading * 1e-9)));
 
     private static int TurnReadings(WarmUp warm)
-        => warm.NanosecondsPerCall * warm.CallsPerReading > ReadRequest.LongReadingNanoseconds ? 1 : ReadingsPerTurn;
+        => ReadRequest.ReadingsOf(warm.NanosecondsPerCall * warm.CallsPerReading, ReadingsPerTurn);
 }

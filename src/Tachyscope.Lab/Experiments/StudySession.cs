@@ -16,6 +16,7 @@ internal sealed class StudySession(
     private readonly List<SittingRecord> _sittings = [];
     private readonly List<CellFailure> _failures = [];
     private readonly long _start = around.Clock.GetTimestamp();
+    private readonly List<CellDiagnosis> _diagnoses = [];
     private string? _note;
 
     private double Elapsed => around.Clock.GetElapsedTime(_start).TotalSeconds;
@@ -29,7 +30,9 @@ internal sealed class StudySession(
 
     public async Task MeasureAsync(CancellationToken cancellation)
     {
-        var schedule = new Schedule(forecast.SecondsFor(study), plan.PrecisionShare is not null);
+        var allowed = forecast.SecondsFor(study);
+        // What is to be looked at afterwards gets half of the time at most.
+        var schedule = new Schedule(allowed - Math.Min(allowed / 2 ?? 0, DiagnosisSession.EstimatedSeconds(study, plan)), plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count);
         Report(RunStage.Checking, 0, schedule, 0);
         await CheckAsync(cancellation);
         var spent = 0.0;
@@ -50,8 +53,25 @@ internal sealed class StudySession(
         }
 
         NotePrecision(isPrecise);
+        await DiagnoseAsync(schedule, allowed, cancellation);
         forecast.Done(study);
         record.Finish(Snapshot());
+    }
+
+    private async Task DiagnoseAsync(Schedule schedule, double? allowedSeconds, CancellationToken cancellation)
+    {
+        Report(RunStage.Diagnosing, 0, schedule, 1);
+        var cells = AllCells().Where(cell => !Failed.Contains(cell) && _sittings.Count > 0);
+        var session = new DiagnosisSession(starter, study, plan, _sittings);
+        await foreach (var diagnosis in session.RunAsync(cells, () => Elapsed >= allowedSeconds, cancellation))
+        {
+            _diagnoses.Add(diagnosis);
+        }
+
+        if (session.Missed > 0)
+        {
+            _note = $"{session.Missed} cells could not be looked at in full, as --explain asks, in the time allowed; raise --within";
+        }
     }
 
     private async Task CheckAsync(CancellationToken cancellation)
@@ -161,7 +181,7 @@ internal sealed class StudySession(
     {
         var number = _sittings.Count + 1;
         var seed = unchecked((plan.Seed * 1_000_003) + (StableHash(study.Name) * 31) + number);
-        return new SittingSession(starter, study, number, SittingPlan.For(study, Failed, seed, processors), plan, byCell)
+        return new SittingSession(starter, study, number, SittingPlan.For(study, Failed, seed, processors, plan.IsOverlappedRead), plan, byCell)
         {
             Schedule = schedule,
             StudyElapsed = () => Elapsed,
@@ -185,7 +205,7 @@ internal sealed class StudySession(
         });
     }
 
-    private StudyRecord Snapshot() => new() { Study = study, Sittings = [.. _sittings], Failures = [.. _failures], Note = _note };
+    private StudyRecord Snapshot() => new() { Study = study, Sittings = [.. _sittings], Failures = [.. _failures], Diagnoses = [.. _diagnoses], Note = _note };
 
     // string.GetHashCode differs from process to process, and a seed must not.
     private static int StableHash(string text) => text.Aggregate(17, (hash, letter) => unchecked((hash * 31) + letter));

@@ -12,24 +12,7 @@ public static class RunFile
     /// <exception cref="IOException">The file could not be written.</exception>
     /// <exception cref="UnauthorizedAccessException">The file may not be written.</exception>
     public static void Write(Run run, string path)
-    {
-        var full = Path.GetFullPath(path);
-        var beside = $"{full}.{Environment.ProcessId}.part";
-        try
-        {
-            using (var stream = File.Create(beside))
-            {
-                JsonSerializer.Serialize(stream, run, RunJson.Default.Run);
-                stream.WriteByte((byte)'\n');
-            }
-
-            File.Move(beside, full, overwrite: true);
-        }
-        finally
-        {
-            File.Delete(beside);
-        }
-    }
+        => WholeFile.Write(path, stream => JsonSerializer.Serialize(stream, run, RunJson.Default.Run));
 
     /// <summary>Reads a run.</summary>
     /// <param name="path">Path of the file.</param>

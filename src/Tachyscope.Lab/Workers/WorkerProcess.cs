@@ -10,6 +10,8 @@ namespace Tachyscope.Lab.Workers;
 internal sealed class WorkerProcess : IWorker
 {
     private const int LinesKept = 12;
+    private const int KilledExitCode = 137;
+    private const string OverflowLine = "Stack overflow.";
     private static readonly TimeSpan PatienceForEnd = TimeSpan.FromSeconds(2);
 
     private readonly Process _process;
@@ -18,6 +20,7 @@ internal sealed class WorkerProcess : IWorker
     private readonly Queue<string> _lastLines = new();
     private readonly Lock _linesLock = new();
     private long _lastId;
+    private bool _hasOverflowed;
     private bool _isDisposed;
 
     private WorkerProcess(Process process)
@@ -38,7 +41,7 @@ internal sealed class WorkerProcess : IWorker
         }
     }
 
-    public static WorkerProcess Start(string host, string assembly)
+    public static WorkerProcess Start(string host, string assembly, string? runtimeVersion)
     {
         var start = new ProcessStartInfo(host)
         {
@@ -49,6 +52,12 @@ internal sealed class WorkerProcess : IWorker
             StandardErrorEncoding = ProtocolText.Encoding,
         };
         start.ArgumentList.Add("exec");
+        if (runtimeVersion is not null)
+        {
+            start.ArgumentList.Add("--fx-version");
+            start.ArgumentList.Add(runtimeVersion);
+        }
+
         start.ArgumentList.Add(assembly);
         start.Environment[WorkerMethods.WorkerVariable] = WorkerMethods.ProtocolVersion.ToString(CultureInfo.InvariantCulture);
         try
@@ -79,7 +88,7 @@ internal sealed class WorkerProcess : IWorker
         }
         catch (OperationCanceledException) when (!cancellation.IsCancellationRequested)
         {
-            throw new WorkerException(WorkerTrouble.Hung, $"gave no answer within {Seconds(patience)}", LastLines);
+            throw new WorkerException(WorkerTrouble.Hung, $"gave no answer within {Seconds(patience)}; give it longer with --patience", LastLines);
         }
         catch (JsonException exception)
         {
@@ -174,9 +183,15 @@ internal sealed class WorkerProcess : IWorker
             return new WorkerException(WorkerTrouble.Died, "closed its output without ending", LastLines);
         }
 
-        var code = string.Create(CultureInfo.InvariantCulture, $"ended its process with exit code {_process.ExitCode}");
+        var code = string.Create(CultureInfo.InvariantCulture, $"{Cause()}ended its process with exit code {_process.ExitCode}");
         return new WorkerException(WorkerTrouble.Died, code, LastLines);
     }
+
+    // What the runtime and the system say in their own ways.
+    private string Cause()
+        => _hasOverflowed ? "overflowed the stack and "
+            : _process.ExitCode == KilledExitCode ? "was killed by the system, most likely for want of memory, and "
+            : "";
 
     private async Task KeepErrorsAsync()
     {
@@ -184,6 +199,7 @@ internal sealed class WorkerProcess : IWorker
         {
             while (await _process.StandardError.ReadLineAsync() is { } line)
             {
+                _hasOverflowed |= line.StartsWith(OverflowLine, StringComparison.Ordinal);
                 Keep(line);
             }
         }

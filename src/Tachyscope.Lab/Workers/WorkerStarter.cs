@@ -6,16 +6,22 @@ namespace Tachyscope.Lab.Workers;
 public sealed class WorkerStarter : IWorkerStarter
 {
     private readonly string _assembly;
+    private readonly string _host;
+    private readonly string? _runtimeVersion;
 
     /// <summary>Starts workers from an assembly.</summary>
     /// <param name="assembly">Path of the project's built assembly (.dll).</param>
+    /// <param name="host">Path of the <c>dotnet</c> command; the one that runs this process by default.</param>
+    /// <param name="runtimeVersion">Exact version of the runtime, such as "8.0.31"; the one the assembly asks for by default.</param>
     /// <exception cref="ArgumentNullException"><paramref name="assembly"/> is null.</exception>
-    public WorkerStarter(string assembly)
+    public WorkerStarter(string assembly, string? host = null, string? runtimeVersion = null)
     {
         ArgumentNullException.ThrowIfNull(assembly);
         _assembly = Path.GetFullPath(assembly);
+        _host = host ?? DotnetHost.Path;
+        _runtimeVersion = runtimeVersion;
     }
 
     /// <inheritdoc/>
-    public IWorker Start() => WorkerProcess.Start(DotnetHost.Path, _assembly);
+    public IWorker Start() => WorkerProcess.Start(_host, _assembly, _runtimeVersion);
 }

@@ -6,10 +6,13 @@ namespace Tachyscope.Reports.Formats;
 /// <remarks>Numbers are written in the invariant culture, as in files, so that a figure can be copied from one to the other.</remarks>
 public static class Quantity
 {
+    /// <summary>What stands where there is no figure.</summary>
+    public const string Absent = "–";
+
     private const int MostDecimals = 4;
-    private const string Absent = "–";
 
     private static readonly (double Size, string Name)[] TimeUnits = [(1e9, "s"), (1e6, "ms"), (1e3, "µs"), (1, "ns")];
+    private static readonly (double Size, string Name)[] RateUnits = [(1e12, "T"), (1e9, "G"), (1e6, "M"), (1e3, "k"), (1, "")];
     private static readonly (double Size, string Name)[] ByteUnits = [(1L << 30, "GiB"), (1L << 20, "MiB"), (1L << 10, "KiB"), (1, "B")];
 
     /// <summary>A time with the reach of its interval, such as "18.42 ns ± 0.12".</summary>
@@ -76,6 +79,38 @@ public static class Quantity
         return $"{sign} {Fixed(value, decimals)} ± {Fixed(reach, decimals)}";
     }
 
+    /// <summary>A factor to three digits: "÷ 1.52" when below 1, "× 2.10" otherwise.</summary>
+    /// <param name="ratio">The factor.</param>
+    public static string Factor(double ratio)
+        => !double.IsFinite(ratio) ? Absent : ratio < 1 ? $"÷ {Digits(1 / ratio, 3)}" : $"× {Digits(ratio, 3)}";
+
+    /// <summary>A number per second to three digits, such as "1.52 G".</summary>
+    /// <param name="perSecond">How many per second.</param>
+    public static string Rate(double perSecond)
+    {
+        if (!double.IsFinite(perSecond))
+        {
+            return Absent;
+        }
+
+        var (size, name) = Unit(RateUnits, perSecond);
+        return $"{Digits(perSecond / size, 3)} {name}".TrimEnd() + (name.Length == 0 ? " " : "");
+    }
+
+    /// <summary>A small number to three digits, such as "0.05" or "12".</summary>
+    /// <param name="number">The number.</param>
+    public static string Small(double number)
+    {
+        if (!double.IsFinite(number))
+        {
+            return Absent;
+        }
+
+        return number == Math.Round(number) || Math.Abs(number) >= 100
+            ? number.ToString("N0", CultureInfo.InvariantCulture)
+            : number.ToString("G3", CultureInfo.InvariantCulture);
+    }
+
     /// <summary>A share as a percentage with one decimal, such as "34.3 %"; none beyond a hundred per cent.</summary>
     /// <param name="share">The share.</param>
     public static string Percent(double share)
@@ -117,7 +152,7 @@ public static class Quantity
     private static int Exponent(double value) => value == 0 ? 0 : (int)Math.Floor(Math.Log10(Math.Abs(value)));
 
     private static string Fixed(double value, int decimals)
-        => value.ToString(string.Create(CultureInfo.InvariantCulture, $"F{decimals}"), CultureInfo.InvariantCulture);
+        => value.ToString(string.Create(CultureInfo.InvariantCulture, $"N{decimals}"), CultureInfo.InvariantCulture);
 
     private static (double Size, string Name) Unit((double Size, string Name)[] units, double value)
         => Array.Find(units, unit => Math.Abs(value) >= unit.Size) is { Name: not null } found ? found : units[^1];

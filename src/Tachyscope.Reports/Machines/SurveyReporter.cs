@@ -42,6 +42,16 @@ public static class SurveyReporter
         yield return new("clock", string.Create(
             CultureInfo.InvariantCulture,
             $"smallest step {survey.ClockStepNanoseconds} ns, {survey.ClockCostNanoseconds:0} ns to read"));
+        if (survey.Limits is { } limits)
+        {
+            yield return new("reads at most", string.Join(", ", limits.Memory.Select(level => $"{level.Level} {Quantity.Rate(level.BytesPerSecond)}B/s")));
+            yield return new("computes at most", $"{Quantity.Rate(limits.OperationsPerSecond).TrimEnd()} additions and multiplications of doubles a second, on one processor");
+        }
+        else
+        {
+            yield return new("limits", "not measured yet; survey --limits does");
+        }
+
         yield return new("system", survey.Machine.OperatingSystem);
         yield return new("runtime of the tool", survey.Runtime);
     }

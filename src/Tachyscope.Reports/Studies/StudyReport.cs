@@ -14,6 +14,9 @@ public sealed record StudyReport
     /// <summary>The ground under the figures, in one line.</summary>
     public required string Environment { get; init; }
 
+    /// <summary>What has to be known to read the tables, one sentence each.</summary>
+    public IReadOnlyList<string> Remarks { get; init; } = [];
+
     /// <summary>Reasons to distrust the figures, the same reason told once.</summary>
     public required IReadOnlyList<Caveat> Caveats { get; init; }
 

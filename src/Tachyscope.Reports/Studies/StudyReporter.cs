@@ -15,21 +15,23 @@ public static class StudyReporter
     /// <param name="run">The run it belongs to.</param>
     /// <param name="findings">What was found.</param>
     /// <param name="note">Why it ended early; null when it did not.</param>
-    public static StudyReport Report(Run run, StudyFindings findings, string? note)
+    /// <param name="areAllFiguresShown">Whether figures are shown that tell nothing out of the ordinary.</param>
+    public static StudyReport Report(Run run, StudyFindings findings, string? note, bool areAllFiguresShown = false)
     {
         ArgumentNullException.ThrowIfNull(run);
         ArgumentNullException.ThrowIfNull(findings);
         return new StudyReport
         {
             Study = findings.Study.Name,
-            Tables = [.. findings.Inputs.Select(Table)],
+            Tables = [.. findings.Inputs.Select(input => Table(input, areAllFiguresShown))],
             Environment = Environment(run, findings),
+            Remarks = [.. Remarks(run, findings)],
             Caveats = [.. Merged(findings.Caveats)],
             Note = note,
         };
     }
 
-    private static StudyTable Table(InputFindings input)
+    private static StudyTable Table(InputFindings input, bool areAllFiguresShown)
     {
         StudyRow[] rows = [.. input.Cells.Select(Row)];
         return new StudyTable
@@ -38,6 +40,7 @@ public static class StudyReporter
             Rows = rows,
             Scale = MarkScale.For([.. rows.Where(row => row.Mark is not null).Select(row => row.Mark!.Value)]),
             Failures = [.. input.Cells.Where(cell => cell.Failure is not null).SelectMany(FailureLines)],
+            Figures = [.. FigureReporter.Of(input, areAllFiguresShown)],
         };
     }
 
@@ -66,10 +69,12 @@ public static class StudyReporter
         { Failure.Kind: CellFailureKind.Threw } => ("threw", Tone.Failed),
         { Failure.Kind: CellFailureKind.Died } => ("died", Tone.Failed),
         { Failure.Kind: CellFailureKind.Hung } => ("hung", Tone.Failed),
+        { Failure.Kind: CellFailureKind.LeftStageOpen } => ("stage open", Tone.Failed),
         { Variant.IsBaseline: true } => ("baseline", Tone.Reference),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Faster } => ("faster", Tone.Good),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Slower } => ("slower", Tone.Bad),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Same } => ("same", Tone.Even),
+        { Variant.Part: VariantPart.Prepare, Contrast: null } => ("once", Tone.Reference),
         { Contrast: null } => ("not compared", Tone.Open),
         _ => ("unclear", Tone.Open),
     };
@@ -110,6 +115,41 @@ public static class StudyReporter
         if (floors.Count > 0)
         {
             yield return $"twins within {Quantity.Percent(floors.Max())}";
+        }
+    }
+
+    private static IEnumerable<string> Remarks(Run run, StudyFindings findings)
+    {
+        var cells = findings.Inputs.SelectMany(input => input.Cells).Where(cell => cell.Failure is null).ToList();
+        var floors = cells.Select(cell => cell.Loop with { Threads = cell.Loop.Threads is null ? null : 0 }).Distinct()
+            .Where(loop => loop != new LoopShape() && loop.FloorNanoseconds() > new LoopShape().FloorNanoseconds())
+            .GroupBy(loop => (Words: loop.InWords(), Floor: loop.FloorNanoseconds()))
+            .Select(group => $"{group.Key.Words}: up to {Quantity.Time(group.Key.Floor)}")
+            .ToList();
+        if (floors.Count > 0)
+        {
+            yield return $"what the loop may leave in a time, beyond 0.1 ns: {string.Join("; ", floors)}";
+        }
+
+        if (cells.Any(cell => cell.Loop.Result == ResultKind.Enumerated))
+        {
+            yield return "answers are sequences that may be evaluated late, so they are enumerated inside the timing";
+        }
+
+        if (findings.Study.IsInputChanged)
+        {
+            yield return "every call gets an input of its own, made outside the timing";
+        }
+
+        if (cells.Any(cell => cell.Loop.Threads is not null))
+        {
+            yield return "with several threads, the time is that of one call as each thread sees it; rows are compared with the baseline on as many threads";
+        }
+
+        var cost = run.Studies.Where(study => study.Study.Name == findings.Study.Name).SelectMany(study => study.Sittings).Select(sitting => sitting.StageCost).FirstOrDefault(cost => cost is not null);
+        if (cost is not null)
+        {
+            yield return $"a mark costs {Quantity.Time(cost.InsideNanoseconds + cost.OutsideNanoseconds)} where stages are looked at, which is taken out of them, and {Quantity.Time(cost.UnreadNanoseconds)} in the times above";
         }
     }
 

@@ -14,4 +14,7 @@ public sealed record StudyTable
 
     /// <summary>Why variants have no figures, one line each.</summary>
     public required IReadOnlyList<string> Failures { get; init; }
+
+    /// <summary>Further figures of the rows: what the collector did, stages, threads, rates.</summary>
+    public IReadOnlyList<FigureTable> Figures { get; init; } = [];
 }

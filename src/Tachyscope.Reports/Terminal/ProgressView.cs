@@ -30,6 +30,7 @@ public static class ProgressView
     {
         RunStage.Checking => "comparing answers",
         RunStage.Warming => "warming up",
+        RunStage.Diagnosing => "looking at single cells",
         _ => "reading",
     };
 

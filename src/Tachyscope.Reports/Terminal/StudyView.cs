@@ -39,6 +39,11 @@ public static class StudyView
         }
 
         yield return WrappedText.Set(width, [], report.Environment, Dim);
+        foreach (var remark in report.Remarks)
+        {
+            yield return WrappedText.Set(width, [], remark, Dim);
+        }
+
         if (report.Note is not null)
         {
             yield return WrappedText.Set(width, [("note", Doubt)], report.Note, Style.Plain);
@@ -69,6 +74,11 @@ public static class StudyView
             yield return WrappedText.Set(width, [(Sign(Tone.Failed), StyleOf(Tone.Failed))], failure, Style.Plain);
         }
 
+        foreach (var line in table.Figures.SelectMany(figures => FigureView.Lines(figures, width)))
+        {
+            yield return line;
+        }
+
         yield return Text.Empty;
     }
 
@@ -92,7 +102,7 @@ public static class StudyView
     {
         var style = StyleOf(row.Tone);
         var line = new Paragraph(new string(' ', Indent));
-        Left(line, Shortened(row.Variant, fit.Name), fit.Name, row.Tone == Tone.Reference ? Strong : Style.Plain);
+        Left(line, Cells.Shortened(row.Variant, fit.Name), fit.Name, row.Tone == Tone.Reference ? Strong : Style.Plain);
         Right(line, row.Time, fit.Time, Style.Plain);
         if (fit.Marks > 0)
         {
@@ -126,23 +136,6 @@ public static class StudyView
     {
         var reach = factor.IndexOf(" ±", StringComparison.Ordinal);
         return reach < 0 ? factor : factor[..reach];
-    }
-
-    // By cells, not by characters: some letters are two cells wide.
-    private static string Shortened(string name, int width)
-    {
-        if (name.GetCellWidth() <= width)
-        {
-            return name;
-        }
-
-        var length = name.Length;
-        while (length > 0 && name[..length].GetCellWidth() >= width)
-        {
-            length--;
-        }
-
-        return $"{name[..length]}…";
     }
 
     private static string Sign(Tone tone) => tone switch

@@ -5,6 +5,8 @@ namespace Tachyscope.Answers;
 /// <summary>Compares answers by what they hold: sequences element by element, numbers exactly or within a tolerance.</summary>
 internal static class AnswerEquality
 {
+    private const int ElementsLookedAt = 8;
+
     private static readonly Type[] NumberTypes =
     [
         typeof(double), typeof(float), typeof(Half), typeof(decimal), typeof(int), typeof(long), typeof(short), typeof(sbyte),
@@ -23,6 +25,14 @@ internal static class AnswerEquality
     public static bool HasTolerance(Type type)
         => Array.IndexOf(NumberTypes, type) >= 0
             || Array.Exists(SequenceTypes, sequence => sequence.IsAssignableFrom(type));
+
+    /// <summary>Whether a value is made of numbers, words and sequences of them, which say by themselves when they are the same.</summary>
+    public static bool IsComparable(object? value) => value switch
+    {
+        null or string => true,
+        IEnumerable sequence and ICollection => sequence.Cast<object?>().Take(ElementsLookedAt).All(IsComparable),
+        _ => value.GetType().IsPrimitive || value is decimal || value.GetType().IsEnum,
+    };
 
     public static bool AreSame(object? one, object? other)
         => AreEqual(one, other, static (a, b) => a.Equals(b));

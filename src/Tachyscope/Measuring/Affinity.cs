@@ -7,8 +7,24 @@ internal static unsafe class Affinity
 {
     private const int MaskBytes = 128;
 
-    /// <summary>Processors the calling thread may run on; empty where the system does not tell.</summary>
-    public static IReadOnlyList<int> Allowed()
+    /// <summary>Processors this process may run on; empty where the system does not tell. Asked once, before any thread is moved.</summary>
+    public static IReadOnlyList<int> Allowed { get; } = Ask();
+
+    /// <summary>Moves the calling thread to one processor; false where the system refuses.</summary>
+    public static bool TryPin(int processor)
+    {
+        if (!OperatingSystem.IsLinux() || processor is < 0 or >= MaskBytes * 8)
+        {
+            return false;
+        }
+
+        var mask = stackalloc byte[MaskBytes];
+        new Span<byte>(mask, MaskBytes).Clear();
+        mask[processor / 8] = (byte)(1 << (processor % 8));
+        return sched_setaffinity(0, MaskBytes, mask) == 0;
+    }
+
+    private static List<int> Ask()
     {
         if (!OperatingSystem.IsLinux())
         {
@@ -31,20 +47,6 @@ internal static unsafe class Affinity
         }
 
         return processors;
-    }
-
-    /// <summary>Moves the calling thread to one processor; false where the system refuses.</summary>
-    public static bool TryPin(int processor)
-    {
-        if (!OperatingSystem.IsLinux() || processor is < 0 or >= MaskBytes * 8)
-        {
-            return false;
-        }
-
-        var mask = stackalloc byte[MaskBytes];
-        new Span<byte>(mask, MaskBytes).Clear();
-        mask[processor / 8] = (byte)(1 << (processor % 8));
-        return sched_setaffinity(0, MaskBytes, mask) == 0;
     }
 
     [DllImport("libc", ExactSpelling = true)]

@@ -1,10 +1,13 @@
 namespace Tachyscope.Measuring;
 
 /// <summary>Holds what one measured loop works on. Fields, because the loop takes their addresses.</summary>
-internal sealed class Chamber<TInput, TResult>(TInput input, Func<TInput, TResult> operation)
+internal sealed class Chamber<TInput, TResult>(InputRow<TInput> row, Func<TInput, TResult> operation)
 {
     /// <summary>The input; each call loads it from an address that depends on the last result.</summary>
-    public TInput Input = input;
+    public TInput Input = row.Input;
+
+    /// <summary>The inputs that calls take in turn; as many as a power of two.</summary>
+    public TInput[] Items = row.Items;
 
     /// <summary>Where the last result goes, so that no call can be left out.</summary>
     public TResult? Result;
@@ -14,4 +17,10 @@ internal sealed class Chamber<TInput, TResult>(TInput input, Func<TInput, TResul
 
     /// <summary>The operation, for calls through the delegate.</summary>
     public Func<TInput, TResult> Operation = operation;
+
+    /// <summary>The operation as it was given, for its target in direct calls.</summary>
+    public Delegate Target = operation;
+
+    /// <summary>What a direct call is given beside the input: settings of dials, what was prepared.</summary>
+    public object?[] Extras = [];
 }

@@ -1,11 +1,17 @@
 using System.Runtime.CompilerServices;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Measuring;
 
 /// <summary>The measured loop through the operation's delegate: for warming, for shapes that cannot be called directly, and where nothing can be emitted.</summary>
 internal static class DelegateLoop
 {
-    public static MeasuredLoop Around<TInput, TResult>(Chamber<TInput, TResult> chamber) => calls => Run(chamber, calls);
+    public static MeasuredLoop Around<TInput, TResult>(Chamber<TInput, TResult> chamber, LoopShape shape) => shape switch
+    {
+        { Supply: InputSupply.Each } => calls => RunEach(chamber, calls),
+        { Order: CallOrder.Overlapped } => calls => RunOverlapped(chamber, calls),
+        _ => calls => Run(chamber, calls),
+    };
 
     // Optimised at once: the loop itself must not change while the operation warms up.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -21,5 +27,32 @@ internal static class DelegateLoop
         }
         while (--calls > 0);
         chamber.Result = result;
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static void RunEach<TInput, TResult>(Chamber<TInput, TResult> chamber, long calls)
+    {
+        var operation = chamber.Operation;
+        var (index, offset) = (0, 0);
+        TResult result;
+        do
+        {
+            result = operation(chamber.Items[(index++ & (chamber.Items.Length - 1)) + offset]);
+            offset = (int)(ResultBits.Of(ref result) & Volatile.Read(ref chamber.OpaqueZero));
+        }
+        while (--calls > 0);
+        chamber.Result = result;
+    }
+
+    // A call through a delegate cannot be left out, so that nothing has to hold its result.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static void RunOverlapped<TInput, TResult>(Chamber<TInput, TResult> chamber, long calls)
+    {
+        var operation = chamber.Operation;
+        do
+        {
+            chamber.Result = operation(chamber.Input);
+        }
+        while (--calls > 0);
     }
 }

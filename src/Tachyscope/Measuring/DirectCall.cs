@@ -1,11 +1,14 @@
 using System.Reflection;
 using System.Runtime.CompilerServices;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Measuring;
 
 /// <summary>Tells which delegates an emitted loop can call without going through the delegate.</summary>
 internal static class DirectCall
 {
+    public static CallPath PathOf(Delegate operation) => IsPossible(operation) ? CallPath.Direct : CallPath.Delegate;
+
     public static bool IsPossible(Delegate operation)
         => RuntimeFeature.IsDynamicCodeSupported
             && operation.HasSingleTarget()

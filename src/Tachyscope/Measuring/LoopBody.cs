@@ -1,5 +1,6 @@
 using System.Diagnostics.CodeAnalysis;
 using System.Reflection.Emit;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Measuring;
 
@@ -8,72 +9,89 @@ internal sealed class LoopBody<TInput, TResult>
 {
     [DynamicallyAccessedMembers(DynamicallyAccessedMemberTypes.PublicFields)]
     private static readonly Type ChamberType = typeof(Chamber<TInput, TResult>);
-    private static readonly Carrier InputCarrier = CarrierOf(typeof(TInput));
-    private static readonly Carrier ResultCarrier = CarrierOf(typeof(TResult));
-
-    // An integer input is made anew by adding zero, in a register; any other is loaded from an address that depends
-    // on the result.
-    private static readonly bool IsInputInRegister = InputCarrier is Carrier.SmallInteger or Carrier.LargeInteger;
+    private static readonly Carrier InputCarrier = Carriers.Of(typeof(TInput));
+    private static readonly Carrier ResultCarrier = Carriers.Of(typeof(TResult));
 
     private readonly ILGenerator _il;
+    private readonly CallOrder _order;
+    private readonly InputSupply _supply;
     private readonly LocalBuilder _first;
     private readonly LocalBuilder _input;
     private readonly LocalBuilder _result;
     private readonly LocalBuilder _offset;
+    private readonly LocalBuilder _index;
 
-    public LoopBody(ILGenerator il)
+    public LoopBody(ILGenerator il, CallOrder order, InputSupply supply)
     {
         _il = il;
+        _order = order;
+        _supply = supply;
         _first = il.DeclareLocal(typeof(TInput));
         _input = il.DeclareLocal(typeof(TInput));
         _result = il.DeclareLocal(typeof(TResult));
         _offset = il.DeclareLocal(typeof(nint));
+        _index = il.DeclareLocal(typeof(int));
     }
 
+    // An integer input is made anew by adding zero, in a register; any other is loaded from an address that depends
+    // on the result.
+    private bool IsInputInRegister
+        => _order == CallOrder.Chained && _supply == InputSupply.Same && InputCarrier is Carrier.SmallInteger or Carrier.LargeInteger;
+
     /// <summary>Writes the loop around an operation; around one that returns its input when null.</summary>
-    public void Write(Func<TInput, TResult>? operation)
+    public void Write(CallTarget? call)
     {
-        var target = operation?.Target is { } instance ? LoadTarget(instance.GetType()) : null;
+        Operands? operands = call is null ? null : LoadOperands(call);
         LoadField(nameof(Chamber<TInput, TResult>.Input));
         _il.Emit(OpCodes.Dup);
         _il.Emit(OpCodes.Stloc, _first);
         _il.Emit(OpCodes.Stloc, _input);
         var again = _il.DefineLabel();
         _il.MarkLabel(again);
-        if (!IsInputInRegister)
+        LoadInput();
+        if (call is not null)
         {
-            LoadInputAtOffset();
+            WriteCall(call, operands!.Value);
         }
 
-        var bits = operation is null ? WriteIdentity() : WriteCall(operation, target);
-        ChainInto(bits);
+        if (_order == CallOrder.Chained)
+        {
+            ChainInto(call is null ? IdentityBits() : LoadBits(ResultCarrier, _result));
+        }
+        else
+        {
+            StoreVolatile();
+        }
+
         CountDown(again);
         StoreResult();
         _il.Emit(OpCodes.Ret);
     }
 
-    private static Carrier CarrierOf(Type type)
+    /// <summary>Loads into locals, before the loop, whatever a call is given beside the input, and the object it is called on.</summary>
+    private Operands LoadOperands(CallTarget call)
     {
-        var actual = type.IsEnum ? Enum.GetUnderlyingType(type) : type;
-        if (!actual.IsValueType)
+        var target = call.Operation.Target is { } instance ? LoadTarget(instance.GetType()) : null;
+        var parameters = call.Operation.Method.GetParameters();
+        var extras = new LocalBuilder[call.Extras.Length];
+        for (var i = 0; i < extras.Length; i++)
         {
-            return Carrier.Reference;
+            var type = parameters[i < call.InputPosition ? i : i + 1].ParameterType;
+            extras[i] = _il.DeclareLocal(type);
+            LoadField(nameof(Chamber<TInput, TResult>.Extras));
+            _il.Emit(OpCodes.Ldc_I4, i);
+            _il.Emit(OpCodes.Ldelem_Ref);
+            _il.Emit(OpCodes.Unbox_Any, type);
+            _il.Emit(OpCodes.Stloc, extras[i]);
         }
 
-        return Type.GetTypeCode(actual) switch
-        {
-            TypeCode.Boolean or TypeCode.Char or TypeCode.SByte or TypeCode.Byte or TypeCode.Int16 or TypeCode.UInt16
-                or TypeCode.Int32 or TypeCode.UInt32 => Carrier.SmallInteger,
-            TypeCode.Int64 or TypeCode.UInt64 => Carrier.LargeInteger,
-            TypeCode.Single or TypeCode.Double => Carrier.FloatingPoint,
-            _ => Carrier.Memory,
-        };
+        return new(target, extras);
     }
 
     private LocalBuilder LoadTarget(Type type)
     {
         var target = _il.DeclareLocal(type);
-        LoadField(nameof(Chamber<TInput, TResult>.Operation));
+        LoadField(nameof(Chamber<TInput, TResult>.Target));
         _il.Emit(OpCodes.Call, typeof(Delegate).GetProperty(nameof(Delegate.Target))!.GetMethod!);
         _il.Emit(OpCodes.Castclass, type);
         _il.Emit(OpCodes.Stloc, target);
@@ -86,6 +104,47 @@ internal sealed class LoopBody<TInput, TResult>
         _il.Emit(OpCodes.Ldfld, ChamberType.GetField(name)!);
     }
 
+    private void LoadInput()
+    {
+        if (_supply == InputSupply.Each)
+        {
+            LoadNextItem();
+        }
+        else if (_order == CallOrder.Overlapped)
+        {
+            _il.Emit(OpCodes.Ldarg_0);
+            _il.Emit(OpCodes.Volatile);
+            _il.Emit(OpCodes.Ldfld, ChamberType.GetField(nameof(Chamber<TInput, TResult>.Input))!);
+            _il.Emit(OpCodes.Stloc, _input);
+        }
+        else if (!IsInputInRegister)
+        {
+            LoadInputAtOffset();
+        }
+    }
+
+    // Items[(index++ & (Items.Length - 1)) + offset]
+    private void LoadNextItem()
+    {
+        LoadField(nameof(Chamber<TInput, TResult>.Items));
+        _il.Emit(OpCodes.Ldloc, _index);
+        LoadField(nameof(Chamber<TInput, TResult>.Items));
+        _il.Emit(OpCodes.Ldlen);
+        _il.Emit(OpCodes.Conv_I4);
+        _il.Emit(OpCodes.Ldc_I4_1);
+        _il.Emit(OpCodes.Sub);
+        _il.Emit(OpCodes.And);
+        _il.Emit(OpCodes.Ldloc, _offset);
+        _il.Emit(OpCodes.Conv_I4);
+        _il.Emit(OpCodes.Add);
+        _il.Emit(OpCodes.Ldelem, typeof(TInput));
+        _il.Emit(OpCodes.Stloc, _input);
+        _il.Emit(OpCodes.Ldloc, _index);
+        _il.Emit(OpCodes.Ldc_I4_1);
+        _il.Emit(OpCodes.Add);
+        _il.Emit(OpCodes.Stloc, _index);
+    }
+
     private void LoadInputAtOffset()
     {
         _il.Emit(OpCodes.Ldarg_0);
@@ -96,25 +155,46 @@ internal sealed class LoopBody<TInput, TResult>
         _il.Emit(OpCodes.Stloc, _input);
     }
 
-    private Carrier WriteCall(Func<TInput, TResult> operation, LocalBuilder? target)
+    private void WriteCall(CallTarget call, Operands operands)
     {
-        if (target is not null)
+        if (operands.Target is { } target)
         {
             _il.Emit(OpCodes.Ldloc, target);
         }
 
-        _il.Emit(OpCodes.Ldloc, _input);
-        _il.Emit(OpCodes.Call, operation.Method);
+        for (var i = 0; i <= operands.Extras.Length; i++)
+        {
+            var isInput = i == call.InputPosition;
+            _il.Emit(OpCodes.Ldloc, isInput ? _input : operands.Extras[i < call.InputPosition ? i : i - 1]);
+        }
+
+        _il.Emit(OpCodes.Call, call.Operation.Method);
+        if (call.Reduce is not null)
+        {
+            _il.Emit(OpCodes.Call, call.Reduce);
+        }
+        else if (call.Operation.Method.ReturnType == typeof(void))
+        {
+            _il.Emit(OpCodes.Ldc_I4_0);
+        }
+
         _il.Emit(OpCodes.Stloc, _result);
-        return LoadBits(ResultCarrier, _result);
     }
 
-    // A structure's result crosses memory, so its identity has to cross it too.
-    private Carrier WriteIdentity()
+    // What is done to a result on its way to the next input has to be done here as well: a structure crosses memory, a
+    // small integer is widened.
+    private Carrier IdentityBits()
     {
         if (ResultCarrier != Carrier.Memory)
         {
-            return LoadBits(InputCarrier, _input);
+            var bits = LoadBits(InputCarrier, _input);
+            if (ResultCarrier != Carrier.SmallInteger || bits == Carrier.SmallInteger)
+            {
+                return bits;
+            }
+
+            _il.Emit(OpCodes.Conv_I4);
+            return Carrier.SmallInteger;
         }
 
         _il.Emit(OpCodes.Ldloca, _result);
@@ -154,7 +234,7 @@ internal sealed class LoopBody<TInput, TResult>
 
     private void ChainInto(Carrier bits)
     {
-        var isNarrow = bits == Carrier.SmallInteger && InputCarrier == Carrier.SmallInteger;
+        var isNarrow = bits == Carrier.SmallInteger && IsInputInRegister && InputCarrier == Carrier.SmallInteger;
         if (bits == Carrier.SmallInteger && !isNarrow)
         {
             _il.Emit(OpCodes.Conv_I8);
@@ -186,6 +266,15 @@ internal sealed class LoopBody<TInput, TResult>
         _il.Emit(OpCodes.Stloc, _input);
     }
 
+    // Volatile, so that every call's result has to be there, and none has to wait for another.
+    private void StoreVolatile()
+    {
+        _il.Emit(OpCodes.Ldarg_0);
+        _il.Emit(OpCodes.Ldloc, _result);
+        _il.Emit(OpCodes.Volatile);
+        _il.Emit(OpCodes.Stfld, ChamberType.GetField(nameof(Chamber<TInput, TResult>.Result))!);
+    }
+
     private void CountDown(Label again)
     {
         _il.Emit(OpCodes.Ldarg_1);
@@ -210,4 +299,6 @@ internal sealed class LoopBody<TInput, TResult>
         _il.Emit(OpCodes.Ldloc, _result);
         _il.Emit(OpCodes.Stfld, ChamberType.GetField(nameof(Chamber<TInput, TResult>.Result))!);
     }
+
+    private readonly record struct Operands(LocalBuilder? Target, LocalBuilder[] Extras);
 }

@@ -1,4 +1,3 @@
-using System.Runtime.CompilerServices;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Measuring;
@@ -6,13 +5,17 @@ namespace Tachyscope.Measuring;
 /// <summary>One cell set up in a worker: the loop that warms it and the loop that measures it.</summary>
 internal sealed class MeasuredCell
 {
+    // Threads that are woken together take some microseconds to come, and more of them than processors, milliseconds.
+    private const double ThreadedReadingFactor = 10;
+    private const double CrowdedReadingFactor = 100;
+
     private readonly Func<MeasuredLoop> _build;
 
-    private MeasuredCell(CellDescription description, MeasuredLoop throughDelegate, Func<MeasuredLoop> build)
+    public MeasuredCell(CellDescription description, MeasuredLoop warming, Func<MeasuredLoop>? build = null)
     {
         Description = description;
-        Loop = throughDelegate;
-        _build = build;
+        Loop = warming;
+        _build = build ?? (() => warming);
     }
 
     public CellDescription Description { get; }
@@ -20,32 +23,35 @@ internal sealed class MeasuredCell
     /// <summary>Calls the operation; through its delegate until <see cref="BuildLoop"/> was called.</summary>
     public MeasuredLoop Loop { get; private set; }
 
+    /// <summary>Makes ready for a batch, outside the timing; null when nothing is to be done.</summary>
+    public Action? Refill { get; init; }
+
+    /// <summary>Most calls a batch can hold.</summary>
+    public long MostCalls { get; init; } = long.MaxValue;
+
+    /// <summary>Where the clock is read, when not on the measuring thread.</summary>
+    public IOwnClock? Clock { get; init; }
+
+    /// <summary>Whether other threads take part, so that the whole process's time and bytes count.</summary>
+    public bool IsProcessWide => Clock is not null;
+
+    /// <summary>How much longer its readings are than usual.</summary>
+    public double ReadingFactor => Description.Loop.Threads is not { } threads ? 1
+        : threads <= Environment.ProcessorCount ? ThreadedReadingFactor : CrowdedReadingFactor;
+
     /// <summary>How it became ready; null until it was warmed.</summary>
     public WarmUp? WarmUp { get; set; }
+
+    /// <summary>Whether it marks stages.</summary>
+    public bool MarksStages { get; set; }
 
     /// <summary>Whether it threw and takes no more part.</summary>
     public bool HasFailed { get; set; }
 
-    public static MeasuredCell OfOperation<TInput, TResult>(CellDescription cell, TInput input, Func<TInput, TResult> operation)
-    {
-        var chamber = new Chamber<TInput, TResult>(input, operation);
-        var warm = DelegateLoop.Around(chamber);
-        return new(cell, warm, () => IsEmitted(cell) ? EmittedLoop.Around(chamber) : warm);
-    }
-
-    public static MeasuredCell OfIdentity<TInput, TResult>(CellDescription cell, TInput input)
-    {
-        var chamber = new Chamber<TInput, TResult>(input, static _ => default!);
-        var echo = DelegateLoop.Around(new Chamber<TInput, TInput>(input, static value => value));
-        return new(cell, echo, () => IsEmitted(cell) ? EmittedLoop.AroundIdentity(chamber) : echo);
-    }
-
-    public static MeasuredCell OfMetronome(CellDescription cell) => new(cell, Metronome.Loop, () => Metronome.Loop);
+    public static MeasuredCell OfMetronome(CellDescription cell) => new(cell, Metronome.Loop);
 
     /// <summary>
     /// Builds the measured loop. Done once the operation is warm, so that what the compiler inlines into it has its profile.
     /// </summary>
     public void BuildLoop() => Loop = _build();
-
-    private static bool IsEmitted(CellDescription cell) => RuntimeFeature.IsDynamicCodeSupported && cell.Path == CallPath.Direct;
 }

@@ -10,6 +10,36 @@ internal static class ReadingTaker
 {
     private static readonly double NanosecondsPerTick = 1e9 / Stopwatch.Frequency;
 
+    /// <summary>A reading of a cell, its batch made ready first.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    public static Reading Take(MeasuredCell cell, long calls)
+    {
+        cell.Refill?.Invoke();
+        if (!cell.IsProcessWide)
+        {
+            return Take(cell.Loop, calls);
+        }
+
+        var allocated = GC.GetTotalAllocatedBytes(precise: true);
+        var processor = ProcessorClock.ProcessNanoseconds;
+        var reading = Take(cell.Loop, calls);
+        return reading with
+        {
+            ElapsedNanoseconds = (long)((cell.Clock!.End - cell.Clock.Start) * NanosecondsPerTick),
+            ProcessorNanoseconds = ProcessorClock.IsSupported ? ProcessorClock.ProcessNanoseconds - processor : null,
+            AllocatedBytes = GC.GetTotalAllocatedBytes(precise: true) - allocated,
+        };
+    }
+
+    /// <summary>A reading of a loop with the collector kept out, as far as its budget goes.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    public static Reading TakeHeld(MeasuredCell cell, long calls)
+    {
+        CollectionHold.Begin();
+        var reading = Take(cell, calls);
+        return reading with { IsCollectionHeld = CollectionHold.End() };
+    }
+
     // Optimised at once: the instrument must not be recompiled between two readings.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static Reading Take(MeasuredLoop loop, long calls)
@@ -19,24 +49,26 @@ internal static class ReadingTaker
         var collections2 = GC.CollectionCount(2);
         var pause = GC.GetTotalPauseDuration().Ticks;
         var compiled = JitInfo.GetCompiledMethodCount();
+        var contentions = Monitor.LockContentionCount;
         var allocated = GC.GetAllocatedBytesForCurrentThread();
-        var processor = ThreadClock.Nanoseconds;
+        var processor = ProcessorClock.ThreadNanoseconds;
         var start = Stopwatch.GetTimestamp();
         loop(calls);
         var end = Stopwatch.GetTimestamp();
-        processor = ThreadClock.Nanoseconds - processor;
+        processor = ProcessorClock.ThreadNanoseconds - processor;
         allocated = GC.GetAllocatedBytesForCurrentThread() - allocated;
         return new Reading
         {
             Calls = calls,
             ElapsedNanoseconds = (long)((end - start) * NanosecondsPerTick),
-            ProcessorNanoseconds = ThreadClock.IsSupported ? processor : null,
+            ProcessorNanoseconds = ProcessorClock.IsSupported ? processor : null,
             AllocatedBytes = allocated,
             CollectionsGen0 = GC.CollectionCount(0) - collections0,
             CollectionsGen1 = GC.CollectionCount(1) - collections1,
             CollectionsGen2 = GC.CollectionCount(2) - collections2,
             PauseNanoseconds = (GC.GetTotalPauseDuration().Ticks - pause) * 100,
             CompiledMethods = (int)(JitInfo.GetCompiledMethodCount() - compiled),
+            LockContentions = (int)(Monitor.LockContentionCount - contentions),
         };
     }
 }

@@ -10,16 +10,15 @@ internal static class Turn
     /// <summary>Most readings a turn can hold, the metronome's included.</summary>
     public static int MostReadings(int readingsPerTurn) => readingsPerTurn + 1;
 
-    // The first calls after other work are up to a dozen times slow and flat by the eighth, which only matters for
-    // operations that are short themselves.
+    // The first calls after other work are up to a dozen times slow and flat by the eighth. For short calls all eight are
+    // cheap; for longer ones the median of the turn's readings absorbs what one call does not.
     private const int CallsThrownAway = 8;
     private const double NanosecondsThrownAway = 20_000;
-    private const double MostNanosecondsThrownAway = 1_000_000;
-    private const double SlowCallNanoseconds = 10_000_000;
+    private const double MostNanosecondsThrownAway = 60_000;
 
     // Optimised at once, like all that runs between readings: its recompilation must not fall among them.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    public static int Take(MeasuredCell cell, int readingsPerTurn, Span<Reading> readings)
+    public static int Take(MeasuredCell cell, ReadRequest request, Span<Reading> readings)
     {
         var taken = 0;
         readings[taken++] = Metronome.Read();
@@ -29,16 +28,19 @@ internal static class Turn
             return taken;
         }
 
-        var thrownAway = ThrownAway(warm.NanosecondsPerCall);
+        var thrownAway = Math.Min(ThrownAway(warm.NanosecondsPerCall), cell.MostCalls);
         if (thrownAway > 0)
         {
+            cell.Refill?.Invoke();
             cell.Loop(thrownAway);
         }
 
-        var count = warm.NanosecondsPerCall * warm.CallsPerReading > ReadRequest.LongReadingNanoseconds ? 1 : readingsPerTurn;
+        var count = ReadRequest.ReadingsOf(warm.NanosecondsPerCall * warm.CallsPerReading, request.ReadingsPerTurn);
         for (var reading = 0; reading < count; reading++)
         {
-            readings[taken++] = ReadingTaker.Take(cell.Loop, warm.CallsPerReading);
+            readings[taken++] = request.IsCollectionHeld
+                ? ReadingTaker.TakeHeld(cell, warm.CallsPerReading)
+                : ReadingTaker.Take(cell, warm.CallsPerReading);
         }
 
         return taken;
@@ -47,7 +49,7 @@ internal static class Turn
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     internal static long ThrownAway(double nanosecondsPerCall)
     {
-        if (nanosecondsPerCall > SlowCallNanoseconds)
+        if (nanosecondsPerCall > ReadRequest.LongReadingNanoseconds)
         {
             return 0;
         }

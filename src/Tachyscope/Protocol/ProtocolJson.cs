@@ -21,4 +21,6 @@ namespace Tachyscope.Protocol;
 [JsonSerializable(typeof(WarmReply))]
 [JsonSerializable(typeof(ReadRequest))]
 [JsonSerializable(typeof(ReadReply))]
+[JsonSerializable(typeof(DiagnoseRequest))]
+[JsonSerializable(typeof(DiagnoseReply))]
 internal sealed partial class ProtocolJson : JsonSerializerContext;

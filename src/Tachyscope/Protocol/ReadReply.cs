@@ -13,4 +13,7 @@ public sealed record ReadReply
 
     /// <summary>Whether every round ran on the processor asked for.</summary>
     public bool IsPinned { get; init; }
+
+    /// <summary>Readings with the stages marked, of cells that mark any.</summary>
+    public IReadOnlyList<StageReading> StageReadings { get; init; } = [];
 }

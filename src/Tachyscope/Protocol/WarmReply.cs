@@ -13,4 +13,7 @@ public sealed record WarmReply
 
     /// <summary>Cells that threw; they take no readings.</summary>
     public IReadOnlyList<CellError> Failures { get; init; } = [];
+
+    /// <summary>What marking a stage costs; null when no cell marks any.</summary>
+    public StageCost? StageCost { get; init; }
 }

@@ -7,7 +7,8 @@ public sealed record WarmRequest
     public required IReadOnlyList<int> Cells { get; init; }
 
     /// <summary>How long no method may have been compiled before the loops are built, and again before the cells count as settled, in milliseconds.</summary>
-    public int QuietMilliseconds { get; init; } = 200;
+    /// <remarks>The runtime optimises in waves that come 100 to 200 ms after new code was last called.</remarks>
+    public int QuietMilliseconds { get; init; } = 250;
 
     /// <summary>When to give up waiting for that, in milliseconds.</summary>
     public int CapMilliseconds { get; init; } = 2_000;

@@ -30,6 +30,9 @@ public static class WorkerMethods
     /// <summary>Take rounds of readings.</summary>
     public const string Read = "read";
 
+    /// <summary>Look at one cell in a way that would disturb readings.</summary>
+    public const string Diagnose = "diagnose";
+
     /// <summary>End.</summary>
     public const string Bye = "bye";
 }

@@ -11,4 +11,7 @@ public enum CallPath
 
     /// <summary>Called through its delegate, which leaves up to about a nanosecond in the figure.</summary>
     Delegate,
+
+    /// <summary>Called through its delegate and awaited; what it leaves for another thread is waited for.</summary>
+    Awaited,
 }

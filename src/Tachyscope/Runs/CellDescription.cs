@@ -1,17 +1,17 @@
 namespace Tachyscope.Runs;
 
-/// <summary>One cell of a sitting: what is measured, on which input, by which call.</summary>
+/// <summary>One cell of a sitting: what is measured, on which input, in which loop.</summary>
 public sealed record CellDescription
 {
     /// <summary>What the cell measures.</summary>
     public required CellKind Kind { get; init; }
 
-    /// <summary>Index of the variant in its study; 0 for identity and metronome.</summary>
+    /// <summary>Index of the row in its study; of the one whose loop it is for an identity; 0 for the metronome.</summary>
     public int Variant { get; init; }
 
-    /// <summary>Index of the input in its study; 0 for identity and metronome.</summary>
+    /// <summary>Index of the input in its study; 0 for the metronome.</summary>
     public int Input { get; init; }
 
-    /// <summary>How the loop reaches the operation.</summary>
-    public CallPath Path { get; init; }
+    /// <summary>The loop it is measured in.</summary>
+    public LoopShape Loop { get; init; } = new();
 }

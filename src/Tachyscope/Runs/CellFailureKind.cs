@@ -17,4 +17,7 @@ public enum CellFailureKind
 
     /// <summary>It gave no answer within the patience of the run.</summary>
     Hung,
+
+    /// <summary>It opened a stage and did not close it, or not in order.</summary>
+    LeftStageOpen,
 }

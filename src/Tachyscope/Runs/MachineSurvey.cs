@@ -35,4 +35,7 @@ public sealed record MachineSurvey
 
     /// <summary>Readings of the metronome, one after the other for a second.</summary>
     public required IReadOnlyList<Reading> Beats { get; init; }
+
+    /// <summary>Its limits; null when they were never measured.</summary>
+    public MachineLimits? Limits { get; init; }
 }

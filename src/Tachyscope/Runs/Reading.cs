@@ -19,16 +19,19 @@ public readonly record struct Reading
     /// <summary>Index of the cell among the cells of the sitting.</summary>
     public int Cell { get; init; }
 
-    /// <summary>Calls in the batch; links of the chain for the metronome.</summary>
+    /// <summary>Calls in the batch, on each thread; links of the chain for the metronome.</summary>
     public long Calls { get; init; }
 
     /// <summary>Wall time of the batch, in nanoseconds.</summary>
     public long ElapsedNanoseconds { get; init; }
 
-    /// <summary>Processor time of the measuring thread, in nanoseconds; null where the system does not tell.</summary>
+    /// <summary>
+    /// Processor time in nanoseconds: the measuring thread's, or the process's where other threads take part; null where
+    /// the system does not tell.
+    /// </summary>
     public long? ProcessorNanoseconds { get; init; }
 
-    /// <summary>Bytes the measuring thread allocated during the batch.</summary>
+    /// <summary>Bytes allocated during the batch: by the measuring thread, or by all where other threads take part.</summary>
     public long AllocatedBytes { get; init; }
 
     /// <summary>Garbage collections of generation 0 or higher during the batch.</summary>
@@ -45,6 +48,12 @@ public readonly record struct Reading
 
     /// <summary>Methods the runtime compiled during the batch.</summary>
     public int CompiledMethods { get; init; }
+
+    /// <summary>Times a thread found a lock taken during the batch.</summary>
+    public int LockContentions { get; init; }
+
+    /// <summary>Whether the collector was kept out of the batch; null when that was not asked for.</summary>
+    public bool? IsCollectionHeld { get; init; }
 
     /// <summary>Wall time of one call, in nanoseconds, loop included.</summary>
     public double NanosecondsPerCall => (double)ElapsedNanoseconds / Calls;

@@ -7,6 +7,6 @@ public static class ReadingColumns
     public static IReadOnlyList<string> Names { get; } =
     [
         "round", "place", "cell", "calls", "elapsedNanoseconds", "processorNanoseconds", "allocatedBytes",
-        "collectionsGen0", "collectionsGen1", "collectionsGen2", "pauseNanoseconds", "compiledMethods",
+        "collectionsGen0", "collectionsGen1", "collectionsGen2", "pauseNanoseconds", "compiledMethods", "lockContentions", "collectionsHeld",
     ];
 }

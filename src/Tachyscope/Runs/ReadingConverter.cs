@@ -28,6 +28,8 @@ public sealed class ReadingConverter : JsonConverter<Reading>
             CollectionsGen2 = (int)Next(ref reader)!.Value,
             PauseNanoseconds = Next(ref reader)!.Value,
             CompiledMethods = (int)Next(ref reader)!.Value,
+            LockContentions = (int)Next(ref reader)!.Value,
+            IsCollectionHeld = Next(ref reader, nullable: true) is { } held ? held != 0 : null,
         };
         if (!reader.Read() || reader.TokenType != JsonTokenType.EndArray)
         {
@@ -48,22 +50,28 @@ public sealed class ReadingConverter : JsonConverter<Reading>
         writer.WriteNumberValue(value.Cell);
         writer.WriteNumberValue(value.Calls);
         writer.WriteNumberValue(value.ElapsedNanoseconds);
-        if (value.ProcessorNanoseconds is { } processor)
-        {
-            writer.WriteNumberValue(processor);
-        }
-        else
-        {
-            writer.WriteNullValue();
-        }
-
+        Write(writer, value.ProcessorNanoseconds);
         writer.WriteNumberValue(value.AllocatedBytes);
         writer.WriteNumberValue(value.CollectionsGen0);
         writer.WriteNumberValue(value.CollectionsGen1);
         writer.WriteNumberValue(value.CollectionsGen2);
         writer.WriteNumberValue(value.PauseNanoseconds);
         writer.WriteNumberValue(value.CompiledMethods);
+        writer.WriteNumberValue(value.LockContentions);
+        Write(writer, value.IsCollectionHeld is { } held ? (held ? 1 : 0) : null);
         writer.WriteEndArray();
+    }
+
+    private static void Write(Utf8JsonWriter writer, long? number)
+    {
+        if (number is { } known)
+        {
+            writer.WriteNumberValue(known);
+        }
+        else
+        {
+            writer.WriteNullValue();
+        }
     }
 
     private static long? Next(ref Utf8JsonReader reader, bool nullable = false)

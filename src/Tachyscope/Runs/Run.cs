@@ -31,6 +31,9 @@ public sealed record Run
     /// <summary>The machine it was measured on.</summary>
     public required MachineDescription Machine { get; init; }
 
+    /// <summary>The machine's limits, as <c>survey --limits</c> measured them; null when it never did.</summary>
+    public MachineLimits? Limits { get; init; }
+
     /// <summary>What the workers said of themselves.</summary>
     public required WorkerEnvironment Environment { get; init; }
 

@@ -23,4 +23,13 @@ public sealed record RunPlan
 
     /// <summary>Whether to measure although the build or a debugger is known to spoil the figures.</summary>
     public bool IsInsisted { get; init; }
+
+    /// <summary>Whether every cell is read in a second loop too, in which calls may run side by side.</summary>
+    public bool IsOverlappedRead { get; init; }
+
+    /// <summary>Whether the collector is kept out of the readings where its budget allows.</summary>
+    public bool IsCollectionHeld { get; init; }
+
+    /// <summary>What is looked at in processes of its own.</summary>
+    public IReadOnlyList<DiagnosisKind> Diagnoses { get; init; } = [];
 }

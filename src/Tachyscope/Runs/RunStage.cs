@@ -11,4 +11,7 @@ public enum RunStage
 
     /// <summary>Taking readings.</summary>
     Reading,
+
+    /// <summary>Looking at single cells in processes of their own.</summary>
+    Diagnosing,
 }

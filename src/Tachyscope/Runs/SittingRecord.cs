@@ -26,4 +26,10 @@ public sealed record SittingRecord
 
     /// <summary>The readings, in the order they were taken.</summary>
     public required IReadOnlyList<Reading> Readings { get; init; }
+
+    /// <summary>Readings with the stages marked, of cells that mark any.</summary>
+    public IReadOnlyList<StageReading> StageReadings { get; init; } = [];
+
+    /// <summary>What a mark costs; null when no cell marks stages.</summary>
+    public StageCost? StageCost { get; init; }
 }

@@ -12,6 +12,9 @@ public sealed record StudyRecord
     /// <summary>Cells without figures, and why.</summary>
     public IReadOnlyList<CellFailure> Failures { get; init; } = [];
 
+    /// <summary>What was found of cells in processes of their own; empty when the run was not asked to.</summary>
+    public IReadOnlyList<CellDiagnosis> Diagnoses { get; init; } = [];
+
     /// <summary>Why sittings ended early although there was time; null when they did not.</summary>
     public string? Note { get; init; }
 }

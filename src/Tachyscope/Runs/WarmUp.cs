@@ -18,9 +18,21 @@ public sealed record WarmUp
     /// <summary>Whether compilation, allocation and speed had come to rest.</summary>
     public bool IsSettled { get; init; }
 
+    /// <summary>Calls after which it ran as fast as it did in the end, within a tenth.</summary>
+    public long CallsUntilFast { get; init; }
+
+    /// <summary>Time spent in those calls, in milliseconds.</summary>
+    public double MillisecondsUntilFast { get; init; }
+
     /// <summary>Time of one call at the end of warming, in nanoseconds, loop included.</summary>
     public double NanosecondsPerCall { get; init; }
 
     /// <summary>Calls that make up one reading.</summary>
     public long CallsPerReading { get; init; }
+
+    /// <summary>Exceptions thrown per call, caught ones included, counted apart from the readings.</summary>
+    public double ExceptionsPerCall { get; init; }
+
+    /// <summary>Its way there, at steps that grow with the number of calls.</summary>
+    public IReadOnlyList<WarmUpPoint> Curve { get; init; } = [];
 }

@@ -40,7 +40,7 @@ internal static class Introduction
                 IsDebuggerAttached = Debugger.IsAttached,
                 VectorBits = VectorBits(),
                 IsServerGc = GCSettings.IsServerGC,
-                Processors = Affinity.Allowed(),
+                Processors = Affinity.Allowed,
                 Switches = Switches(),
             },
         };

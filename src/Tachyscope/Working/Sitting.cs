@@ -19,6 +19,7 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
             ElapsedMilliseconds = warmer.ElapsedMilliseconds,
             Cells = [.. request.Cells.Where(index => cells[index].WarmUp is not null).Select(index => cells[index].WarmUp!)],
             Failures = failures,
+            StageCost = cells.Any(cell => cell.MarksStages) ? StageRecorder.Calibrate() : null,
         };
     }
 
@@ -29,6 +30,7 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
         // Set aside before the first turn, so that nothing of ours is allocated between two readings.
         var readings = new Reading[turns * Turn.MostReadings(request.ReadingsPerTurn)];
         var failures = new List<CellError>();
+        var stages = new List<StageReading>();
         var count = 0;
         var isPinned = true;
         foreach (var round in request.Rounds)
@@ -42,11 +44,12 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
                     var taken = TakeTurn(index, request, readings.AsSpan(count), failures);
                     Label(readings.AsSpan(count, taken), round.Round, round.FirstPlace + turn, index, request.Metronome);
                     count += taken;
+                    ReadStages(index, round.Round, stages, failures);
                 }
             }
         }
 
-        return new ReadReply { Readings = readings[..count], Failures = failures, IsPinned = isPinned };
+        return new ReadReply { Readings = readings[..count], StageReadings = stages, Failures = failures, IsPinned = isPinned };
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -54,7 +57,7 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
     {
         try
         {
-            return Turn.Take(cells[index], request.ReadingsPerTurn, readings);
+            return Turn.Take(cells[index], request, readings);
         }
 #pragma warning disable CA1031 // Whatever the user's operation throws ends its cell, not the sitting.
         catch (Exception exception)
@@ -63,6 +66,34 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
             cells[index].HasFailed = true;
             failures.Add(new CellError { Cell = index, Reason = $"threw {ExceptionText.Of(exception)}" });
             return 0;
+        }
+    }
+
+    // After the readings without marks, which it must not disturb.
+    private void ReadStages(int index, int round, List<StageReading> stages, List<CellError> failures)
+    {
+        var cell = cells[index];
+        if (!cell.MarksStages || cell.HasFailed || cell.Description.Kind != CellKind.Variant || cell.Description.Loop.Order != CallOrder.Chained)
+        {
+            return;
+        }
+
+        StageRecorder.Begin();
+        try
+        {
+            var reading = ReadingTaker.Take(cell, cell.WarmUp!.CallsPerReading);
+            stages.Add(new StageReading
+            {
+                Round = round, Cell = index, Calls = reading.Calls, ElapsedNanoseconds = reading.ElapsedNanoseconds, Stages = StageRecorder.End(),
+            });
+        }
+#pragma warning disable CA1031 // As for the readings without marks.
+        catch (Exception exception)
+#pragma warning restore CA1031
+        {
+            StageRecorder.End();
+            cell.HasFailed = true;
+            failures.Add(new CellError { Cell = index, Reason = $"threw {ExceptionText.Of(exception)}" });
         }
     }
 

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Runtime;
 using System.Runtime.CompilerServices;
+using System.Runtime.ExceptionServices;
 using Tachyscope.Answers;
 using Tachyscope.Measuring;
 using Tachyscope.Protocol;
@@ -22,6 +23,15 @@ internal sealed class Warmer
     private const double SliceNanoseconds = 1_000_000;
     private const double ShareBeforeBuilding = 0.6;
 
+    // A call as long as this is warm after its first: what is compiled later is called from loops inside it.
+    private const double SlowCallNanoseconds = 250_000_000;
+
+    // Slices with compilation in them, one after the other, that show an operation to compile code at every call.
+    private const int CompilingSlices = 16;
+    private const double TallyNanoseconds = 5_000_000;
+    private const double MostTallyCalls = 4_096;
+    private const double AsFastAsInTheEnd = 1.1;
+
     private readonly long _start = Stopwatch.GetTimestamp();
     private readonly WarmRequest _request;
     private readonly List<CellError> _failures;
@@ -39,6 +49,7 @@ internal sealed class Warmer
         FirstCall,
         Slice,
         Build,
+        Tally,
     }
 
     public double ElapsedMilliseconds => Stopwatch.GetElapsedTime(_start).TotalMilliseconds;
@@ -51,6 +62,7 @@ internal sealed class Warmer
         Settle(_request.CapMilliseconds * ShareBeforeBuilding, isBuilt: false);
         Each(Step.Build);
         Settle(Math.Max(_request.CapMilliseconds, ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding))), isBuilt: true);
+        Each(Step.Tally);
         foreach (var warming in _warmings)
         {
             Finish(warming);
@@ -101,7 +113,7 @@ internal sealed class Warmer
         var all = true;
         foreach (var warming in _warmings)
         {
-            warming.IsSettled |= warming.CallsBefore + warming.Watch.Calls >= _request.LeastCalls && warming.Watch.IsSteady();
+            warming.IsSettled |= warming.IsSlow || warming.IsCompiling || warming.CallsBefore + warming.Watch.Calls >= _request.LeastCalls && warming.Watch.IsSteady();
             all &= warming.IsSettled || warming.Cell.HasFailed;
         }
 
@@ -113,7 +125,7 @@ internal sealed class Warmer
     {
         foreach (var warming in _warmings)
         {
-            if (warming.Cell.HasFailed)
+            if (warming.Cell.HasFailed || (step is Step.Slice && (warming.IsSlow || warming.IsCompiling)))
             {
                 continue;
             }
@@ -138,16 +150,50 @@ internal sealed class Warmer
         switch (step)
         {
             case Step.FirstCall:
-                warming.FirstCall = ReadingTaker.Take(warming.Cell.Loop, 1);
+                FirstCall(warming);
+                warming.Note(ElapsedMilliseconds, warming.FirstCall);
                 break;
             case Step.Slice:
                 CallSlice(warming);
                 break;
-            default:
+            case Step.Build:
                 warming.Cell.BuildLoop();
-                warming.WatchAnew();
+                if (warming.IsCompiling)
+                {
+                    ReadingTaker.Take(warming.Cell, 1);
+                }
+                else if (!warming.IsSlow)
+                {
+                    warming.WatchAnew();
+                }
+
+                break;
+            default:
+                warming.ExceptionsPerCall = warming.IsSlow ? 0 : CountExceptions(warming);
                 break;
         }
+    }
+
+    // Stages are marked by one flow of control at a time.
+    private static void FirstCall(Warming warming)
+    {
+        if (warming.Cell.Description.Loop.Threads is not null)
+        {
+            warming.FirstCall = ReadingTaker.Take(warming.Cell, 1);
+            return;
+        }
+
+        StageRecorder.Begin();
+        try
+        {
+            warming.FirstCall = ReadingTaker.Take(warming.Cell, 1);
+        }
+        finally
+        {
+            StageRecorder.End();
+        }
+
+        warming.Cell.MarksStages = StageRecorder.Marks > 0;
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -161,9 +207,33 @@ internal sealed class Warmer
             calls = (long)Math.Clamp(SliceNanoseconds / Math.Max(watch.NanosecondsPerCall, 0.1), 1, watch.Calls * 4);
         }
 
+        calls = Math.Min(calls, warming.Cell.MostCalls);
         var beat = Metronome.Read().NanosecondsPerCall;
-        var slice = ReadingTaker.Take(warming.Cell.Loop, calls);
-        watch.Add(ElapsedMilliseconds, calls, slice.ElapsedNanoseconds, beat, slice.AllocatedBytes);
+        var slice = ReadingTaker.Take(warming.Cell, calls);
+        var now = ElapsedMilliseconds;
+        watch.Add(now, calls, slice.ElapsedNanoseconds, beat, slice.AllocatedBytes);
+        warming.Compiling = slice.CompiledMethods > 0 ? warming.Compiling + 1 : 0;
+        warming.Note(now, slice);
+    }
+
+    // Apart from the readings, since being told of an exception costs time and bytes of its own.
+    private static double CountExceptions(Warming warming)
+    {
+        var thrown = 0L;
+        void Count(object? sender, FirstChanceExceptionEventArgs arguments) => Interlocked.Increment(ref thrown);
+        var most = Math.Min(MostTallyCalls, warming.Cell.MostCalls);
+        var calls = (long)Math.Clamp(TallyNanoseconds / Math.Max(warming.Watch.FastestNanosecondsPerCall, 0.1), 1, most);
+        AppDomain.CurrentDomain.FirstChanceException += Count;
+        try
+        {
+            ReadingTaker.Take(warming.Cell, calls);
+        }
+        finally
+        {
+            AppDomain.CurrentDomain.FirstChanceException -= Count;
+        }
+
+        return (double)thrown / calls / (warming.Cell.Description.Loop.Threads is { } threads ? 1.0 / threads : 1);
     }
 
     private void Finish(Warming warming)
@@ -174,6 +244,8 @@ internal sealed class Warmer
         }
 
         var perCall = warming.Watch.FastestNanosecondsPerCall;
+        var (calls, milliseconds) = warming.UntilFast(perCall * AsFastAsInTheEnd);
+        var perReading = _request.ReadingNanoseconds * warming.Cell.ReadingFactor / Math.Max(perCall, 0.1);
         warming.Cell.WarmUp = new WarmUp
         {
             Cell = warming.Index,
@@ -181,14 +253,26 @@ internal sealed class Warmer
             FirstCallAllocatedBytes = warming.FirstCall.AllocatedBytes,
             Calls = 1 + warming.CallsBefore + warming.Watch.Calls,
             IsSettled = warming.IsSettled,
+            CallsUntilFast = calls,
+            MillisecondsUntilFast = milliseconds,
             NanosecondsPerCall = perCall,
-            CallsPerReading = Math.Max(1, (long)(_request.ReadingNanoseconds / Math.Max(perCall, 0.1))),
+            CallsPerReading = Math.Clamp((long)perReading, 1, warming.Cell.MostCalls),
+            ExceptionsPerCall = warming.ExceptionsPerCall,
+            Curve = warming.Curve(),
         };
     }
 
     /// <summary>One cell on its way to being read.</summary>
     private sealed class Warming(int index, MeasuredCell cell)
     {
+        private const int MostPoints = 64;
+
+        private readonly Point[] _points = new Point[MostPoints];
+        private int _count;
+        private long _calls;
+        private long _nextPoint = 1;
+        private double _nanoseconds;
+
         public int Index { get; } = index;
 
         public MeasuredCell Cell { get; } = cell;
@@ -202,11 +286,60 @@ internal sealed class Warmer
 
         public bool IsSettled { get; set; }
 
+        public double ExceptionsPerCall { get; set; }
+
+        /// <summary>Whether a single call, and not only the first one, takes so long that it is not repeated only to be warm.</summary>
+        public bool IsSlow => Watch.FastestNanosecondsPerCall > SlowCallNanoseconds;
+
+        /// <summary>Slices one after the other in which something was compiled.</summary>
+        public int Compiling { get; set; }
+
+        /// <summary>
+        /// Whether it compiles code at every call: it is set aside while the others are warmed, since the runtime optimises
+        /// nothing as long as new code keeps coming.
+        /// </summary>
+        public bool IsCompiling => Compiling >= CompilingSlices;
+
+        // A point where the calls have doubled: a few dozen for any number of calls.
+        [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+        public void Note(double milliseconds, Reading slice)
+        {
+            _calls += slice.Calls;
+            _nanoseconds += slice.ElapsedNanoseconds;
+            if (_count < MostPoints && _calls >= _nextPoint)
+            {
+                _points[_count++] = new(_calls, _nanoseconds * 1e-6, milliseconds, slice.NanosecondsPerCall, (double)slice.AllocatedBytes / slice.Calls);
+                _nextPoint = _calls * 2;
+            }
+        }
+
+        /// <summary>Calls, and time in them, until it ran as fast as a limit and stayed so.</summary>
+        public (long Calls, double Milliseconds) UntilFast(double nanosecondsPerCall)
+        {
+            var first = _count;
+            while (first > 0 && _points[first - 1].NanosecondsPerCall <= nanosecondsPerCall)
+            {
+                first--;
+            }
+
+            return first == 0 ? (0, 0) : (_points[first - 1].Calls, _points[first - 1].OwnMilliseconds);
+        }
+
+        public IReadOnlyList<WarmUpPoint> Curve() => [.. _points[.._count].Select(point => new WarmUpPoint
+        {
+            Calls = point.Calls,
+            Milliseconds = point.Milliseconds,
+            NanosecondsPerCall = point.NanosecondsPerCall,
+            AllocatedBytesPerCall = point.Bytes,
+        })];
+
         public void WatchAnew()
         {
             CallsBefore += Watch.Calls;
             Watch = new WarmUpWatch();
             IsSettled = false;
         }
+
+        private readonly record struct Point(long Calls, double OwnMilliseconds, double Milliseconds, double NanosecondsPerCall, double Bytes);
     }
 }

@@ -81,6 +81,7 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
         WorkerMethods.Open => ProtocolText.ToElement(Open(Parameters<OpenRequest>(request))),
         WorkerMethods.Warm => ProtocolText.ToElement(Opened().Warm(Parameters<WarmRequest>(request))),
         WorkerMethods.Read => ProtocolText.ToElement(Opened().Read(Parameters<ReadRequest>(request))),
+        WorkerMethods.Diagnose => ProtocolText.ToElement(Diagnose(Parameters<DiagnoseRequest>(request))),
         WorkerMethods.Bye => ProtocolText.ToElement(Empty.Instance),
         _ => throw new RpcException(RpcError.MethodNotFound, $"No method is named \"{request.Method}\"."),
     };
@@ -96,7 +97,8 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
     private InspectReply Inspect(InspectRequest request)
     {
         var study = Find(request.Study);
-        return new() { Mistakes = [.. study.Body.Inspect(request.Seed).Select(mistake => StudyMistakes.Of(study.Name, mistake))] };
+        var reply = study.Body.Inspect(request.Seed);
+        return reply with { Mistakes = [.. reply.Mistakes.Select(mistake => StudyMistakes.Of(study.Name, mistake))] };
     }
 
     private CheckReply Check(CheckRequest request) => Find(request.Study).Body.Check(request);
@@ -104,8 +106,11 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
     private OpenReply Open(OpenRequest request)
     {
         _sitting = new Sitting(Find(request.Study).Body.Open(request.Cells, request.Seed));
+        Rehearsal.Hold();
         return new() { Cells = request.Cells.Count };
     }
+
+    private DiagnoseReply Diagnose(DiagnoseRequest request) => new Diagnosis(Find(request.Study).Body, request).Make();
 
     private Sitting Opened()
         => _sitting ?? throw new RpcException(RpcError.InvalidRequest, $"No sitting is open; send \"{WorkerMethods.Open}\" first.");

@@ -1,0 +1,109 @@
+using System.Runtime.CompilerServices;
+using Tachyscope.Lab.Workers;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Experiments;
+
+/// <summary>Looks at the cells of a study one by one, each in fresh workers, once its readings are taken.</summary>
+internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<SittingRecord> sittings)
+{
+    // First calls differ from process to process; their median over a few is what can be told.
+    private const int FirstCalls = 5;
+    private const double SecondsPerFirstCall = 0.2;
+    private const double SecondsPerTypes = 2;
+    private static readonly TimeSpan LongestWatch = TimeSpan.FromSeconds(10);
+
+    /// <summary>About how long it takes to look at all cells of a study as asked, in seconds.</summary>
+    public static double EstimatedSeconds(StudyDescription study, RunPlan plan)
+        => study.Variants.Count * study.Inputs.Count
+            * ((plan.Diagnoses.Contains(DiagnosisKind.FirstCall) ? FirstCalls * SecondsPerFirstCall : 0) + (plan.Diagnoses.Contains(DiagnosisKind.Types) ? SecondsPerTypes : 0));
+
+    /// <summary>Cells that were not looked at in full because the time was over.</summary>
+    public int Missed { get; private set; }
+
+    public async IAsyncEnumerable<CellDiagnosis> RunAsync(
+        IEnumerable<(int Variant, int Input)> cells, Func<bool> isTimeOver, [EnumeratorCancellation] CancellationToken cancellation)
+    {
+        foreach (var (variant, input) in cells)
+        {
+            var diagnosis = new CellDiagnosis { Variant = variant, Input = input };
+            var cell = sittings.SelectMany(sitting => sitting.Cells)
+                .FirstOrDefault(cell => cell.Kind == CellKind.Variant && (cell.Variant, cell.Input) == (variant, input) && cell.Loop.Order == study.Variants[variant].Loop.Order);
+            if (cell is null)
+            {
+                continue;
+            }
+
+            var replies = new List<DiagnoseReply>();
+            var isCutShort = false;
+            foreach (var kind in Wanted(variant, input))
+            {
+                // What is kept in memory is told of every preparation, and soon found.
+                if (kind != DiagnosisKind.Retained && isTimeOver())
+                {
+                    isCutShort = true;
+                    continue;
+                }
+
+                if (await AskAsync(cell, kind, cancellation) is { } reply)
+                {
+                    replies.Add(reply);
+                }
+            }
+
+            Missed += isCutShort ? 1 : 0;
+            if (replies.Count > 0)
+            {
+                yield return diagnosis with
+                {
+                    FirstCallNanoseconds = [.. replies.Where(reply => reply.FirstCallNanoseconds is not null).Select(reply => reply.FirstCallNanoseconds!.Value)],
+                    AllocatedTypes = replies.FirstOrDefault(reply => reply.AllocatedTypes is not null)?.AllocatedTypes ?? [],
+                    RetainedBytes = replies.FirstOrDefault(reply => reply.RetainedBytes is not null)?.RetainedBytes,
+                };
+            }
+        }
+    }
+
+    private IEnumerable<DiagnosisKind> Wanted(int variant, int input)
+    {
+        if (study.Variants[variant].Part == VariantPart.Prepare)
+        {
+            yield return DiagnosisKind.Retained;
+        }
+
+        if (plan.Diagnoses.Contains(DiagnosisKind.FirstCall))
+        {
+            for (var process = 0; process < FirstCalls; process++)
+            {
+                yield return DiagnosisKind.FirstCall;
+            }
+        }
+
+        if (plan.Diagnoses.Contains(DiagnosisKind.Types) && Allocates(variant, input))
+        {
+            yield return DiagnosisKind.Types;
+        }
+    }
+
+    private bool Allocates(int variant, int input)
+        => sittings.Any(sitting => sitting.Readings.Any(reading => reading.AllocatedBytes > 0
+            && sitting.Cells[reading.Cell] is { Kind: CellKind.Variant } cell && (cell.Variant, cell.Input) == (variant, input)));
+
+    // A worker lost here costs no figure that was measured.
+    private async Task<DiagnoseReply?> AskAsync(CellDescription cell, DiagnosisKind kind, CancellationToken cancellation)
+    {
+        try
+        {
+            var (worker, _) = await starter.StartReadyAsync(cancellation);
+            await using var disposal = worker;
+            var request = new DiagnoseRequest { Study = study.Name, Seed = plan.Seed, Cell = cell, Kind = kind };
+            var patience = TimeSpan.FromSeconds(plan.PatienceSeconds) + LongestWatch;
+            return await worker.AskAsync<DiagnoseRequest, DiagnoseReply>(WorkerMethods.Diagnose, request, patience, cancellation);
+        }
+        catch (WorkerException)
+        {
+            return null;
+        }
+    }
+}

@@ -1,0 +1,45 @@
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Reports.Formats;
+
+namespace Tachyscope.Reports.Studies;
+
+/// <summary>Puts the studies of a family side by side, one column for each element type. Pure.</summary>
+public static class FamilyReporter
+{
+    /// <summary>The families of a run that have more than one member: one table for each input.</summary>
+    /// <param name="studies">What was found of the run's studies.</param>
+    public static IReadOnlyList<FigureTable> Report(IReadOnlyList<StudyFindings> studies)
+    {
+        ArgumentNullException.ThrowIfNull(studies);
+        return [.. studies.Where(study => study.Study.Family is not null && study.Inputs.Count > 0)
+            .GroupBy(study => study.Study.Family!)
+            .Where(family => family.Count() > 1)
+            .SelectMany(family => Tables(family.Key, [.. family]))];
+    }
+
+    private static IEnumerable<FigureTable> Tables(string family, StudyFindings[] members)
+        => members[0].Inputs.Select((input, index) => new FigureTable
+        {
+            Title = $"{family} · {input.Input.Label}, by element type",
+            Of = "variant",
+            Headings = [.. members.Select(member => member.Study.Element!)],
+            Rows = [.. Names(members).Select(name => new FigureRow(name, [.. members.Select(member => Text(member, index, name))]))],
+        });
+
+    private static IEnumerable<string> Names(StudyFindings[] members)
+        => members.SelectMany(member => member.Study.Variants).Select(variant => variant.Name).Distinct();
+
+    private static string Text(StudyFindings member, int input, string name)
+    {
+        var cell = member.Inputs.ElementAtOrDefault(input)?.Cells.FirstOrDefault(cell => cell.Variant.Name == name);
+        if (cell is null || !cell.NanosecondsPerCall.IsKnown)
+        {
+            return "–";
+        }
+
+        var time = Quantity.Time(cell.NanosecondsPerCall.Estimate);
+        return cell.Contrast is { } contrast
+            ? $"{time}  {Quantity.Factor(contrast.TimeRatio.Estimate)}"
+            : time;
+    }
+}

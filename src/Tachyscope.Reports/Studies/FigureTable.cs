@@ -1,0 +1,17 @@
+namespace Tachyscope.Reports.Studies;
+
+/// <summary>A table of figures under a heading.</summary>
+public sealed record FigureTable
+{
+    /// <summary>What it is about, in a line.</summary>
+    public required string Title { get; init; }
+
+    /// <summary>Heading of the first column, which names the rows.</summary>
+    public required string Of { get; init; }
+
+    /// <summary>Headings of the other columns.</summary>
+    public required IReadOnlyList<string> Headings { get; init; }
+
+    /// <summary>The rows.</summary>
+    public required IReadOnlyList<FigureRow> Rows { get; init; }
+}

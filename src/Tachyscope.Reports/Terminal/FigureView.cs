@@ -1,0 +1,80 @@
+using System.Text;
+using Spectre.Console;
+using Spectre.Console.Rendering;
+using Tachyscope.Reports.Studies;
+
+namespace Tachyscope.Reports.Terminal;
+
+/// <summary>Shows a table of figures; columns that do not fit beside each other go below.</summary>
+public static class FigureView
+{
+    private const int Indent = 2;
+    private const int Gap = 2;
+    private const int LongestName = 40;
+
+    private static readonly Style Dim = new(decoration: Decoration.Dim);
+
+    /// <summary>Writes a table that stands by itself.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="console">Where to.</param>
+    public static void Write(FigureTable table, IAnsiConsole console)
+    {
+        ArgumentNullException.ThrowIfNull(table);
+        ArgumentNullException.ThrowIfNull(console);
+        console.Write(new Rows([new Text(table.Title, new Style(decoration: Decoration.Bold)), .. Body(table, console.Profile.Width), Text.Empty]));
+    }
+
+    /// <summary>The lines of a table that stands under another.</summary>
+    internal static IEnumerable<IRenderable> Lines(FigureTable table, int width)
+    {
+        yield return new Paragraph(new string(' ', Indent)).Append(table.Title, Dim);
+        foreach (var line in Body(table, width))
+        {
+            yield return line;
+        }
+    }
+
+    private static IEnumerable<IRenderable> Body(FigureTable table, int width)
+    {
+        var name = Math.Min(LongestName, Widest(table.Rows.Select(row => row.Name).Append(table.Of)));
+        int[] widths = [.. table.Headings.Select((heading, column) => Widest(table.Rows.Select(row => row.Figures[column]).Append(heading)))];
+        for (var first = 0; first < widths.Length;)
+        {
+            var last = LastThatFits(widths, first, width - Indent - name - Gap);
+            yield return Line(table.Of, table.Headings, Dim);
+            foreach (var row in table.Rows)
+            {
+                yield return Line(row.Name, row.Figures, Style.Plain);
+            }
+
+            first = last + 1;
+
+            Paragraph Line(string of, IReadOnlyList<string> figures, Style style)
+            {
+                var line = new StringBuilder(new string(' ', Indent)).Append(Cells.Padded(Cells.Shortened(of, name), name));
+                for (var column = first; column <= last; column++)
+                {
+                    var text = Cells.Shortened(figures[column], Math.Max(8, width - Indent - name - Gap));
+                    // A single column of words reads from the left.
+                    line.Append(' ', Gap).Append(' ', widths.Length == 1 ? 0 : Math.Max(0, widths[column] - text.GetCellWidth())).Append(text);
+                }
+
+                return new Paragraph(line.ToString().TrimEnd(), style);
+            }
+        }
+    }
+
+    private static int LastThatFits(int[] widths, int first, int room)
+    {
+        var last = first;
+        var taken = widths[first] + Gap;
+        while (last + 1 < widths.Length && taken + widths[last + 1] + Gap <= room)
+        {
+            taken += widths[++last] + Gap;
+        }
+
+        return last;
+    }
+
+    private static int Widest(IEnumerable<string> texts) => texts.Max(text => text.GetCellWidth());
+}

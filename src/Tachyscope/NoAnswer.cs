@@ -1,0 +1,4 @@
+namespace Tachyscope;
+
+/// <summary>What operations without a result answer.</summary>
+public readonly record struct NoAnswer;

@@ -1,0 +1,8 @@
+using Tachyscope.Measuring;
+
+namespace Tachyscope.Operations;
+
+/// <summary>A call with everything settled but the input.</summary>
+/// <param name="ThroughDelegate">The call through a delegate.</param>
+/// <param name="Target">What an emitted loop calls instead.</param>
+internal sealed record BoundCall<TInput, TMeasured>(Func<TInput, TMeasured> ThroughDelegate, CallTarget Target);

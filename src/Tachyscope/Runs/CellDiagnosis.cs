@@ -1,0 +1,20 @@
+namespace Tachyscope.Runs;
+
+/// <summary>What was found of a cell in processes of its own, apart from its readings.</summary>
+public sealed record CellDiagnosis
+{
+    /// <summary>Index of the row in its study.</summary>
+    public required int Variant { get; init; }
+
+    /// <summary>Index of the input in its study.</summary>
+    public required int Input { get; init; }
+
+    /// <summary>Wall time of its first call, each in a process in which nothing of the study ran before, in nanoseconds.</summary>
+    public IReadOnlyList<long> FirstCallNanoseconds { get; init; } = [];
+
+    /// <summary>Types it allocates, most frequent first.</summary>
+    public IReadOnlyList<AllocatedType> AllocatedTypes { get; init; } = [];
+
+    /// <summary>Bytes that stay in use as long as what was prepared does; null when that was not looked at.</summary>
+    public double? RetainedBytes { get; init; }
+}

@@ -1,0 +1,29 @@
+using System.Text.Json.Serialization;
+
+namespace Tachyscope.Runs;
+
+/// <summary>What an operation answers with, as far as the measured loop differs by it.</summary>
+[JsonConverter(typeof(CamelCaseEnumConverter<ResultKind>))]
+public enum ResultKind
+{
+    /// <summary>An integer, in a register.</summary>
+    WholeNumber,
+
+    /// <summary>A number with a fraction, in a floating-point register.</summary>
+    FloatingPoint,
+
+    /// <summary>A reference.</summary>
+    Reference,
+
+    /// <summary>A structure, through memory.</summary>
+    Structure,
+
+    /// <summary>A span.</summary>
+    Span,
+
+    /// <summary>A sequence that is enumerated in the timing, because it may be evaluated only then.</summary>
+    Enumerated,
+
+    /// <summary>Nothing.</summary>
+    None,
+}

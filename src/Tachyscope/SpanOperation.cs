@@ -1,0 +1,7 @@
+namespace Tachyscope;
+
+/// <summary>An operation that answers with a span.</summary>
+/// <typeparam name="TInput">What it works on.</typeparam>
+/// <typeparam name="TItem">Type of the span's elements.</typeparam>
+/// <param name="input">The input.</param>
+public delegate Span<TItem> SpanOperation<in TInput, TItem>(TInput input);

@@ -1,0 +1,81 @@
+using System.Diagnostics;
+using Tachyscope.Measuring;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Working;
+
+/// <summary>Looks at one cell in ways that would disturb readings; in a process of its own.</summary>
+internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
+{
+    // Long enough for code to be optimised: what is allocated before is not what is allocated in the end.
+    private static readonly TimeSpan Warming = TimeSpan.FromMilliseconds(400);
+    private static readonly TimeSpan LongestWatch = TimeSpan.FromSeconds(1.5);
+    private const int EnoughSamples = 200;
+    private const long BytesHeld = 4_000_000;
+    private const int MostHeld = 1_000;
+
+    public DiagnoseReply Make() => request.Kind switch
+    {
+        DiagnosisKind.FirstCall => new DiagnoseReply { FirstCallNanoseconds = FirstCall() },
+        DiagnosisKind.Types => new DiagnoseReply { AllocatedTypes = Types() },
+        _ => new DiagnoseReply { RetainedBytes = Retained() },
+    };
+
+    private MeasuredCell Cell() => study.Open([request.Cell], request.Seed)[0];
+
+    private long FirstCall()
+    {
+        // What the instrument itself has to load must not be booked on the operation.
+        Metronome.Read();
+        return ReadingTaker.Take(Cell(), 1).ElapsedNanoseconds;
+    }
+
+    private IReadOnlyList<AllocatedType> Types()
+    {
+        var cell = Cell();
+        Call(cell, Warming, () => true);
+        cell.BuildLoop();
+        Call(cell, Warming, () => true);
+        using var samples = new AllocationSamples();
+        Call(cell, LongestWatch, () => samples.Count < EnoughSamples);
+        return samples.Found();
+    }
+
+    private static void Call(MeasuredCell cell, TimeSpan atMost, Func<bool> isMoreWanted)
+    {
+        var start = Stopwatch.GetTimestamp();
+        var calls = 1L;
+        while (Stopwatch.GetElapsedTime(start) < atMost && isMoreWanted())
+        {
+            cell.Refill?.Invoke();
+            cell.Loop(calls);
+            calls = Math.Min(Math.Min(calls * 2, 1_024), cell.MostCalls);
+        }
+    }
+
+    // Of many alike, so that what the heap counts roughly does not matter; of one input, which is not counted.
+    private double? Retained()
+    {
+        var prepare = study.Preparing(request.Cell, request.Seed);
+        if (prepare() is null)
+        {
+            return null;
+        }
+
+        var before = GC.GetAllocatedBytesForCurrentThread();
+        GC.KeepAlive(prepare());
+        var bytes = Math.Max(1, GC.GetAllocatedBytesForCurrentThread() - before);
+        var held = new object?[Math.Clamp(BytesHeld / bytes, 8, MostHeld)];
+        var inUse = GC.GetTotalMemory(forceFullCollection: true);
+        for (var i = 0; i < held.Length; i++)
+        {
+            held[i] = prepare();
+        }
+
+        var kept = GC.GetTotalMemory(forceFullCollection: true) - inUse;
+        GC.KeepAlive(held);
+        GC.KeepAlive(prepare);
+        return (double)kept / held.Length;
+    }
+}
