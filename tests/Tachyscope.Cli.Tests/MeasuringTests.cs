@@ -1,4 +1,6 @@
+using System.Text.Json.Nodes;
 using Tachyscope.Lab.Storing;
+using Tachyscope.Lab.Tests;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Cli.Tests;
@@ -110,6 +112,7 @@ public sealed class MeasuringTests : IDisposable
             "collector kept out", "cold call", "fast after", "bytes/call before", "loop may leave", "in stages: sum", "types allocated", "a mark costs",
         ];
         Assert.All(expected, text => Assert.Contains(text, output, StringComparison.Ordinal));
+        Assert.Empty(SchemaCheck.FromFile(Path.Combine(AppContext.BaseDirectory, "run.schema.json")).Errors(JsonNode.Parse(await File.ReadAllTextAsync(Saved))));
         var study = RunFile.Read(Saved).Studies[0];
         Assert.Contains(study.Diagnoses, diagnosis => diagnosis.RetainedBytes is > 3_900 and < 4_300);
         Assert.All(study.Diagnoses, diagnosis => Assert.Equal(5, diagnosis.FirstCallNanoseconds.Count));

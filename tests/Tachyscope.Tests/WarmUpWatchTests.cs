@@ -1,4 +1,6 @@
 using Tachyscope.Measuring;
+using Tachyscope.Runs;
+using Tachyscope.Working;
 
 namespace Tachyscope.Tests;
 
@@ -54,10 +56,25 @@ public sealed class WarmUpWatchTests
     [InlineData(1, 20_000)]
     [InlineData(1_000, 20)]
     [InlineData(10_000, 6)]
-    [InlineData(500_000, 1)]
+    [InlineData(50_000, 1)]
+    [InlineData(100_000, 0)]
     [InlineData(5_000_000, 0)]
     public void As_many_calls_are_thrown_away_as_short_operations_need(double nanosecondsPerCall, long calls)
         => Assert.Equal(calls, Turn.ThrownAway(nanosecondsPerCall));
+
+    [Fact]
+    public void The_way_to_rest_is_kept_where_calls_double_and_tells_when_the_end_was_reached()
+    {
+        var warming = new Warming(0, new MeasuredCell(new() { Kind = CellKind.Variant }, _ => { }));
+        for (var call = 1; call <= 5_000; call++)
+        {
+            warming.Note(call, new Reading { Calls = 1, ElapsedNanoseconds = call <= 300 ? 1_000_000 : 10_000, AllocatedBytes = 24 });
+        }
+
+        Assert.Equal([1, 2, 4, 8, 16, 32, 64, 128, 256, 512, 1_024, 2_048, 4_096], warming.Curve().Select(point => point.Calls));
+        Assert.Equal((256, 256), warming.UntilFast());
+        Assert.Equal(24, warming.Curve()[5].AllocatedBytesPerCall);
+    }
 
     private static WarmUpWatch Watched(Func<int, double> nanosecondsPerCall, int milliseconds, Func<int, long>? bytes = null)
     {

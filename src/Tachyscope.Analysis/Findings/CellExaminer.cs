@@ -32,7 +32,7 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
             OverlappedNanosecondsPerCall = Overlapped(),
             Loop = loop,
             IsResolved = !time.IsKnown || time.Estimate > loop.FloorNanoseconds(),
-            ProcessorNanosecondsPerCall = time.Estimate * signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall,
+            ProcessorNanosecondsPerCall = time.Estimate * signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall / (_row.Loop.Threads ?? 1),
             AllocatedBytesPerCall = signals.AllocatedBytesPerCall / (_row.Loop.Threads ?? 1),
             ExceptionsPerCall = SampleStatistics.Mean([.. warmUps.Select(warm => warm.ExceptionsPerCall)]),
             LockContentionsPerCall = (double)signals.LockContentions / signals.Calls / (_row.Loop.Threads ?? 1),

@@ -15,6 +15,7 @@ internal sealed class SittingSession(
     private const int LeastWarmCapMilliseconds = 2_000;
     private const int WarmCapMillisecondsPerCell = 250;
     private const int LeastRounds = 10;
+    private const int RoundsTried = 2;
 
     // Its first call, one through the delegate and one by the built loop.
     private const int CallsOfSlowCell = 3;
@@ -66,7 +67,7 @@ internal sealed class SittingSession(
         await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, Patience * (1 + study.Inputs.Count), cancellation);
         await WarmAsync(worker, cancellation);
         var overhead = StudyElapsed() - begin;
-        var roundSeconds = RoundSeconds();
+        var roundSeconds = await TryRoundsAsync(worker, cancellation);
         var rounds = Schedule.Rounds(number, roundSeconds, StudyElapsed(), overhead);
         var last = StudyElapsed() + Schedule.LongestReadingSeconds(rounds, roundSeconds);
         while (_rounds < rounds && (_rounds < LeastRounds || StudyElapsed() < last))
@@ -77,6 +78,21 @@ internal sealed class SittingSession(
         }
 
         await worker.AskAsync<Empty, Empty>(WorkerMethods.Bye, Empty.Instance, Patience, cancellation);
+    }
+
+    /// <summary>Takes the first rounds one by one, and tells how long one takes with all that lies outside its readings, such as making inputs.</summary>
+    private async Task<double> TryRoundsAsync(IWorker worker, CancellationToken cancellation)
+    {
+        var estimate = RoundSeconds();
+        var shortest = double.PositiveInfinity;
+        for (var round = 0; round < RoundsTried; round++)
+        {
+            var before = StudyElapsed();
+            await ReadAsync(worker, 1, estimate, cancellation);
+            shortest = Math.Min(shortest, StudyElapsed() - before);
+        }
+
+        return Math.Max(estimate, shortest);
     }
 
     private async Task WarmAsync(IWorker worker, CancellationToken cancellation)

@@ -60,8 +60,7 @@ public static class LimitsSurveyor
     private static double OperationsPerSecond()
     {
         const int Steps = 4_000;
-        var lanes = Vector512.IsHardwareAccelerated ? Vector512<double>.Count : Vector256<double>.Count;
-        return Best(() => s_sink += Vector512.IsHardwareAccelerated ? Multiply512(Steps) : Multiply256(Steps)) * Steps * Chains * lanes * OperationsPerLane;
+        return Best(() => s_sink += Multiply(Steps)) * Steps * Chains * Vector512<double>.Count * OperationsPerLane;
     }
 
     /// <summary>How often per second, at best, something can be done.</summary>
@@ -80,14 +79,10 @@ public static class LimitsSurveyor
         return 1 / best;
     }
 
+    // The runtime makes two halves of each vector where the processor has none as wide.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private static double Sum(ReadOnlySpan<double> values)
     {
-        if (!Vector512.IsHardwareAccelerated)
-        {
-            return Sum256(values);
-        }
-
         var vectors = MemoryMarshal.Cast<double, Vector512<double>>(values);
         var (a, b, c, d) = (Vector512<double>.Zero, Vector512<double>.Zero, Vector512<double>.Zero, Vector512<double>.Zero);
         for (var i = 0; i + 4 <= vectors.Length; i += 4)
@@ -101,25 +96,9 @@ public static class LimitsSurveyor
         return Vector512.Sum(a + b + c + d);
     }
 
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private static double Sum256(ReadOnlySpan<double> values)
-    {
-        var vectors = MemoryMarshal.Cast<double, Vector256<double>>(values);
-        var (a, b, c, d) = (Vector256<double>.Zero, Vector256<double>.Zero, Vector256<double>.Zero, Vector256<double>.Zero);
-        for (var i = 0; i + 4 <= vectors.Length; i += 4)
-        {
-            a += vectors[i];
-            b += vectors[i + 1];
-            c += vectors[i + 2];
-            d += vectors[i + 3];
-        }
-
-        return Vector256.Sum(a + b + c + d);
-    }
-
     // Twelve chains that do not wait for each other keep both multipliers of a processor busy.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private static double Multiply512(int steps)
+    private static double Multiply(int steps)
     {
         var factor = Vector512.Create(s_sink == double.MaxValue ? 1.5 : 0.999999);
         var (a, b, c, d, e, f) = (factor, factor, factor, factor, factor, factor);
@@ -141,30 +120,5 @@ public static class LimitsSurveyor
         }
 
         return Vector512.Sum(a + b + c + d + e + f + g + h + i + j + k + l);
-    }
-
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private static double Multiply256(int steps)
-    {
-        var factor = Vector256.Create(s_sink == double.MaxValue ? 1.5 : 0.999999);
-        var (a, b, c, d, e, f) = (factor, factor, factor, factor, factor, factor);
-        var (g, h, i, j, k, l) = (factor, factor, factor, factor, factor, factor);
-        for (var step = 0; step < steps; step++)
-        {
-            a = Vector256.FusedMultiplyAdd(a, factor, factor);
-            b = Vector256.FusedMultiplyAdd(b, factor, factor);
-            c = Vector256.FusedMultiplyAdd(c, factor, factor);
-            d = Vector256.FusedMultiplyAdd(d, factor, factor);
-            e = Vector256.FusedMultiplyAdd(e, factor, factor);
-            f = Vector256.FusedMultiplyAdd(f, factor, factor);
-            g = Vector256.FusedMultiplyAdd(g, factor, factor);
-            h = Vector256.FusedMultiplyAdd(h, factor, factor);
-            i = Vector256.FusedMultiplyAdd(i, factor, factor);
-            j = Vector256.FusedMultiplyAdd(j, factor, factor);
-            k = Vector256.FusedMultiplyAdd(k, factor, factor);
-            l = Vector256.FusedMultiplyAdd(l, factor, factor);
-        }
-
-        return Vector256.Sum(a + b + c + d + e + f + g + h + i + j + k + l);
     }
 }

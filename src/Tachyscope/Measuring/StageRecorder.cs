@@ -62,7 +62,7 @@ internal static class StageRecorder
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static int Open(string name)
     {
-        if (s_depth == Deepest || s_stages == MostStages)
+        if (s_depth >= Deepest || s_stages >= MostStages)
         {
             Mistake ??= $"opened more than {Deepest} stages inside each other or more than {MostStages} in all; mark fewer";
             return 0;

@@ -11,7 +11,7 @@ internal static class Turn
     public static int MostReadings(int readingsPerTurn) => readingsPerTurn + 1;
 
     // The first calls after other work are up to a dozen times slow and flat by the eighth. For short calls all eight are
-    // cheap; for longer ones the median of the turn's readings absorbs what one call does not.
+    // cheap; for longer ones the median of the turn's readings absorbs the first.
     private const int CallsThrownAway = 8;
     private const double NanosecondsThrownAway = 20_000;
     private const double MostNanosecondsThrownAway = 60_000;
@@ -49,14 +49,9 @@ internal static class Turn
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     internal static long ThrownAway(double nanosecondsPerCall)
     {
-        if (nanosecondsPerCall > ReadRequest.LongReadingNanoseconds)
-        {
-            return 0;
-        }
-
         var calls = Math.Max(CallsThrownAway, Math.Ceiling(NanosecondsThrownAway / Math.Max(nanosecondsPerCall, 0.1)));
         return calls * nanosecondsPerCall <= MostNanosecondsThrownAway
             ? (long)calls
-            : Math.Max(1, (long)(MostNanosecondsThrownAway / nanosecondsPerCall));
+            : (long)(MostNanosecondsThrownAway / nanosecondsPerCall);
     }
 }

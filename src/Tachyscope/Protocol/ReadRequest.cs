@@ -3,7 +3,7 @@ namespace Tachyscope.Protocol;
 /// <summary>Parameters of <see cref="WorkerMethods.Read"/>.</summary>
 public sealed record ReadRequest
 {
-    /// <summary>A turn whose readings are longer than this, in nanoseconds, has fewer of them and throws no calls away.</summary>
+    /// <summary>A turn whose readings are longer than this, in nanoseconds, has fewer of them.</summary>
     public const double LongReadingNanoseconds = 1e6;
 
     /// <summary>A reading longer than this, in nanoseconds, is the only one of its turn.</summary>
