@@ -117,7 +117,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         }
 
         InputRow<TInput> inputs;
-        if (cell.Kind == CellKind.Twin || parts.IsInputChanged)
+        // A lock that was once fought for stays slower, so what several threads share is shared by no other cell.
+        if (cell.Kind == CellKind.Twin || parts.IsInputChanged || cell.Loop.Threads is not null)
         {
             inputs = MakeRow(cell, seed);
         }

@@ -93,6 +93,7 @@ public sealed class WorkerTests
     [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"check\"}", RpcError.InvalidParameters)]
     [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"check\",\"params\":{\"study\":5}}", RpcError.InvalidParameters)]
     [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"inspect\",\"params\":{\"study\":\"x\",\"seed\":1}}", RpcError.InvalidParameters)]
+    [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"open\",\"params\":{\"study\":\"sound\",\"seed\":1,\"cells\":[{\"kind\":\"metronome\"}]}}", RpcError.InvalidParameters)]
     [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"warm\",\"params\":{\"cells\":[0]}}", RpcError.InvalidRequest)]
     public void A_line_it_cannot_answer_gets_the_error_that_fits_and_it_goes_on(string line, int code)
     {

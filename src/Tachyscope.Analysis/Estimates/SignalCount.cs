@@ -10,6 +10,9 @@ public sealed class SignalCount
     private const double WaitingShare = 0.5;
     private const double CompilingShare = 0.9;
 
+    // In the few readings of a long operation, something of the runtime's own is compiled now and then.
+    private const int EnoughReadings = 20;
+
     private long _elapsedNanoseconds;
     private long _waitedNanoseconds;
     private long _processorNanoseconds;
@@ -31,7 +34,7 @@ public sealed class SignalCount
     public int WithCompilation { get; private set; }
 
     /// <summary>Whether the operation makes code at every call, which is then compiled.</summary>
-    public bool IsCompiling => Readings > 0 && WithCompilation > CompilingShare * Readings;
+    public bool IsCompiling => Readings >= EnoughReadings && WithCompilation > CompilingShare * Readings;
 
     /// <summary>Calls timed.</summary>
     public long Calls { get; private set; }

@@ -105,6 +105,12 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
 
     private OpenReply Open(OpenRequest request)
     {
+        // A reader of JSON leaves null where a member is missing, whatever the type says.
+        if (request.Cells.Any(cell => cell.Loop is null))
+        {
+            throw new RpcException(RpcError.InvalidParameters, "A cell names no loop; send one for every cell, the metronome's included.");
+        }
+
         _sitting = new Sitting(Find(request.Study).Body.Open(request.Cells, request.Seed));
         Rehearsal.Hold();
         return new() { Cells = request.Cells.Count };
