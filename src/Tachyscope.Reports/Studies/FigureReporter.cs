@@ -9,7 +9,7 @@ namespace Tachyscope.Reports.Studies;
 internal static class FigureReporter
 {
     private const double TellingShare = 0.05;
-    private const int TypesNamed = 4;
+    private const int TypesNamed = 3;
     private const string None = "none";
 
     private static readonly Figure[] All =
@@ -47,7 +47,8 @@ internal static class FigureReporter
                 Title = "further figures",
                 Of = "variant",
                 Headings = [.. shown.Select(figure => figure.Heading)],
-                Rows = [.. cells.Select(cell => new FigureRow(cell.Variant.Name, [.. shown.Select(figure => figure.Write(cell))]))],
+                Rows = [.. cells.Select(cell => new FigureRow(cell.Variant.Name, [.. shown.Select(figure => figure.Write(cell))]))
+                    .Where(row => areAllShown || row.Figures.Any(figure => IsKnown(figure) && figure != None))],
             };
         }
 
@@ -66,7 +67,7 @@ internal static class FigureReporter
         {
             yield return new FigureTable
             {
-                Title = "types allocated, by samples of bytes",
+                Title = "types allocated, by samples",
                 Of = "variant",
                 Headings = ["share and type"],
                 Rows = [.. cells.Where(cell => cell.AllocatedTypes.Count > 0).Select(cell => new FigureRow(cell.Variant.Name, [TypesText(cell)]))],

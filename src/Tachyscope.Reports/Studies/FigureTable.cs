@@ -6,7 +6,7 @@ public sealed record FigureTable
     /// <summary>What it is about, in a line.</summary>
     public required string Title { get; init; }
 
-    /// <summary>Heading of the first column, which names the rows.</summary>
+    /// <summary>Heading of the first column, which names the rows, where the title stands above the table.</summary>
     public required string Of { get; init; }
 
     /// <summary>Headings of the other columns.</summary>

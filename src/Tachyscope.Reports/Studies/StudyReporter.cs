@@ -70,11 +70,11 @@ public static class StudyReporter
         { Failure.Kind: CellFailureKind.Died } => ("died", Tone.Failed),
         { Failure.Kind: CellFailureKind.Hung } => ("hung", Tone.Failed),
         { Failure.Kind: CellFailureKind.LeftStageOpen } => ("stage open", Tone.Failed),
+        { Variant.Part: VariantPart.Prepare, Contrast: null } => ("once", Tone.Aside),
         { Variant.IsBaseline: true } => ("baseline", Tone.Reference),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Faster } => ("faster", Tone.Good),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Slower } => ("slower", Tone.Bad),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Same } => ("same", Tone.Even),
-        { Variant.Part: VariantPart.Prepare, Contrast: null } => ("once", Tone.Reference),
         { Contrast: null } => ("not compared", Tone.Open),
         _ => ("unclear", Tone.Open),
     };

@@ -20,4 +20,7 @@ public enum Tone
 
     /// <summary>Not measured.</summary>
     Failed,
+
+    /// <summary>Measured, and comparable with nothing.</summary>
+    Aside,
 }

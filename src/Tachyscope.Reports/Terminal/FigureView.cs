@@ -21,27 +21,18 @@ public static class FigureView
     {
         ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(console);
-        console.Write(new Rows([new Text(table.Title, new Style(decoration: Decoration.Bold)), .. Body(table, console.Profile.Width), Text.Empty]));
+        console.Write(new Rows([new Text(table.Title, new Style(decoration: Decoration.Bold)), .. Lines(table with { Title = table.Of }, console.Profile.Width), Text.Empty]));
     }
 
-    /// <summary>The lines of a table that stands under another.</summary>
+    /// <summary>The lines of a table that stands under another; its title heads the first column.</summary>
     internal static IEnumerable<IRenderable> Lines(FigureTable table, int width)
     {
-        yield return new Paragraph(new string(' ', Indent)).Append(table.Title, Dim);
-        foreach (var line in Body(table, width))
-        {
-            yield return line;
-        }
-    }
-
-    private static IEnumerable<IRenderable> Body(FigureTable table, int width)
-    {
-        var name = Math.Min(LongestName, Widest(table.Rows.Select(row => row.Name).Append(table.Of)));
+        var name = Math.Min(LongestName, Widest(table.Rows.Select(row => row.Name).Append(table.Title)));
         int[] widths = [.. table.Headings.Select((heading, column) => Widest(table.Rows.Select(row => row.Figures[column]).Append(heading)))];
         for (var first = 0; first < widths.Length;)
         {
             var last = LastThatFits(widths, first, width - Indent - name - Gap);
-            yield return Line(table.Of, table.Headings, Dim);
+            yield return Line(table.Title, table.Headings, Dim);
             foreach (var row in table.Rows)
             {
                 yield return Line(row.Name, row.Figures, Style.Plain);
