@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Text;
 using Tachyscope.Cli;
 using Tachyscope.Lab.Building;
@@ -9,4 +10,5 @@ return await Tool.InvokeAsync(args, new Surroundings
     Error = Console.Error,
     IsTerminal = !Console.IsOutputRedirected,
     Cache = ProjectBuilder.DefaultCache,
+    Started = Process.GetCurrentProcess().StartTime,
 });

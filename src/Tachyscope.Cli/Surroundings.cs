@@ -14,4 +14,7 @@ internal sealed record Surroundings
 
     /// <summary>Where builds are kept.</summary>
     public required string Cache { get; init; }
+
+    /// <summary>When the tool was started; its time counts from there.</summary>
+    public DateTime Started { get; init; } = DateTime.Now;
 }

@@ -74,20 +74,52 @@ public sealed class PlanningTests
     [Theory]
     [InlineData(null, false, 6)]
     [InlineData(1.0, false, 2)]
-    [InlineData(6.0, false, 6)]
+    [InlineData(9.0, false, 6)]
     [InlineData(60.0, false, 10)]
     [InlineData(null, true, 40)]
     public void More_time_buys_more_sittings_up_to_enough(double? within, bool precision, int sittings)
         => Assert.Equal(sittings, new Schedule(within, precision).Sittings);
 
     [Fact]
-    public void Time_left_over_buys_rounds_and_slow_operations_get_few()
+    public void Without_a_time_slow_operations_get_few_rounds_and_short_ones_a_quarter_of_a_second()
     {
-        Assert.Equal(60, new Schedule(null, false).Rounds(1, 0.001, 1, 0.8));
-        Assert.Equal(10, new Schedule(null, false).Rounds(1, 0.1, 1, 0.8));
-        Assert.Equal(1, new Schedule(null, false).Rounds(1, 5, 1, 0.8));
-        Assert.InRange(new Schedule(60, false).Rounds(1, 0.001, 1, 1), 1_000, 2_000);
-        Assert.Equal(10, new Schedule(6, false).Rounds(6, 0.001, 7, 1));
+        var schedule = new Schedule(null, false);
+
+        Assert.Equal([60, 10, 1], new[] { 0.001, 0.1, 5 }.Select(schedule.MostRounds));
+        Assert.Equal([10, 10, 1], new[] { 0.001, 0.1, 5 }.Select(schedule.LeastRounds));
+        Assert.Equal(0.12, schedule.ReadingSeconds(1, 0.001, 1, 0.8), 9);
+    }
+
+    [Theory]
+    [InlineData(60, 1.5)]
+    [InlineData(20, 1.5)]
+    [InlineData(10, 1.5)]
+    [InlineData(5, 0.7)]
+    public void Sittings_share_the_time_that_is_left_and_end_with_it(double within, double overhead)
+    {
+        const double Round = 0.02;
+        var schedule = new Schedule(within, false);
+        var (elapsed, held) = (0.3, 0);
+        while (schedule.GoesOn(held, elapsed, overhead + (schedule.LeastRounds(Round) * Round), false))
+        {
+            elapsed += overhead;
+            elapsed += Math.Max(schedule.ReadingSeconds(held + 1, Round, elapsed, overhead), schedule.LeastRounds(Round) * Round);
+            held++;
+        }
+
+        Assert.InRange(elapsed, within * 0.95, within * 1.001);
+        Assert.InRange(held, 3, 10);
+    }
+
+    [Fact]
+    public void A_time_too_short_for_one_sitting_gets_one_with_its_least_rounds()
+    {
+        var schedule = new Schedule(1, false);
+
+        Assert.True(schedule.GoesOn(0, 5, 3, false));
+        Assert.True(schedule.ReadingSeconds(1, 0.02, 2, 1.5) < 0);
+        Assert.Equal(3, schedule.LeastRounds(0.02));
+        Assert.False(schedule.GoesOn(1, 2.1, 1.6, false));
     }
 
     [Fact]
@@ -96,7 +128,8 @@ public sealed class PlanningTests
         Assert.True(new Schedule(null, false).GoesOn(5, 8, 1, false));
         Assert.False(new Schedule(null, false).GoesOn(6, 8, 1, false));
         Assert.False(new Schedule(5, false).GoesOn(3, 4.5, 1, false));
-        Assert.True(new Schedule(1, false).GoesOn(1, 4.5, 1, false));
+        Assert.False(new Schedule(null, false).GoesOn(3, 14.5, 1, false));
+        Assert.True(new Schedule(null, false).GoesOn(1, 20, 1, false));
         Assert.False(new Schedule(null, true).GoesOn(6, 8, 1, true));
         Assert.True(new Schedule(null, true).GoesOn(5, 8, 1, true));
     }

@@ -14,6 +14,8 @@ namespace Tachyscope.Cli.Commands;
 /// <summary>Builds, measures, saves and shows: what every measuring command does once it knows its project.</summary>
 internal sealed class Measurement(Surroundings around, MeasuringOptions options, ParseResult result)
 {
+    private const double ClosingSeconds = 0.15;
+
     private readonly RunPlan _plan = options.Plan(result);
     private readonly string? _out = options.Out(result);
     private readonly RunDisplay _display = new(around, options.IsPlain(result));
@@ -29,11 +31,10 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         try
         {
-            var started = TimeProvider.System.GetTimestamp();
-            var built = await _display.WhileBuildingAsync(project, () => new ProjectBuilder(around.Cache).BuildAsync(project, cancellation));
+                        var built = await _display.WhileBuildingAsync(project, () => new ProjectBuilder(around.Cache).BuildAsync(project, cancellation));
             return built.Assembly is null
                 ? await ComplainOfBuildAsync(project, built)
-                : await MeasureAsync(built.Assembly, TimeProvider.System.GetElapsedTime(started), cancellation);
+                : await MeasureAsync(built.Assembly, DateTime.Now - around.Started, cancellation);
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
         {
@@ -43,8 +44,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
     private async Task<int> MeasureAsync(string assembly, TimeSpan spent, CancellationToken cancellation)
     {
-        // Building counts: --within is all the time the run may take.
-        var plan = _plan with { WithinSeconds = _plan.WithinSeconds is { } within ? Math.Max(0.5, within - spent.TotalSeconds) : null };
+        // The tool's own start, building and closing count: --within is all the time the run may take.
+        var plan = _plan with { WithinSeconds = _plan.WithinSeconds is { } within ? Math.Max(0.5, within - spent.TotalSeconds - ClosingSeconds) : null };
         var machine = Surveyor.Describe();
         var outcome = await _display.WhileMeasuringAsync(progress =>
         {

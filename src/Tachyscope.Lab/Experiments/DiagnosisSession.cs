@@ -10,14 +10,18 @@ internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription 
 {
     // First calls differ from process to process; their median over a few is what can be told.
     private const int FirstCalls = 5;
-    private const double SecondsPerFirstCall = 0.2;
+    private const double SecondsPerStart = 0.3;
     private const double SecondsPerTypes = 2;
     private static readonly TimeSpan LongestWatch = TimeSpan.FromSeconds(10);
 
     /// <summary>About how long it takes to look at all cells of a study as asked, in seconds.</summary>
     public static double EstimatedSeconds(StudyDescription study, RunPlan plan)
-        => study.Variants.Count * study.Inputs.Count
-            * ((plan.Diagnoses.Contains(DiagnosisKind.FirstCall) ? FirstCalls * SecondsPerFirstCall : 0) + (plan.Diagnoses.Contains(DiagnosisKind.Types) ? SecondsPerTypes : 0));
+    {
+        var perCell = (plan.Diagnoses.Contains(DiagnosisKind.FirstCall) ? FirstCalls * SecondsPerStart : 0)
+            + (plan.Diagnoses.Contains(DiagnosisKind.Types) ? SecondsPerTypes : 0);
+        var prepared = study.Variants.Count(row => row.Part == VariantPart.Prepare);
+        return study.Inputs.Count * ((study.Variants.Count * perCell) + (prepared * SecondsPerStart));
+    }
 
     /// <summary>Cells that were not looked at in full because the time was over.</summary>
     public int Missed { get; private set; }

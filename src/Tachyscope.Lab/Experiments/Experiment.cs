@@ -32,12 +32,13 @@ public sealed class Experiment
     /// <param name="cancellation">Ends the run early.</param>
     public async Task<RunOutcome> RunAsync(CancellationToken cancellation)
     {
+        var started = _around.Clock.GetTimestamp();
         try
         {
             var (hello, studies, refusals) = await MeetAsync(cancellation);
             return refusals.Count > 0
                 ? new RunOutcome { Refusals = refusals }
-                : new RunOutcome { Run = await MeasureAsync(hello.Environment, studies, cancellation) };
+                : new RunOutcome { Run = await MeasureAsync(hello.Environment, studies, started, cancellation) };
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
         {
@@ -88,10 +89,10 @@ public sealed class Experiment
         return await worker.AskAsync<InspectRequest, InspectReply>(WorkerMethods.Inspect, request, patience, cancellation);
     }
 
-    private async Task<Run> MeasureAsync(WorkerEnvironment environment, IReadOnlyList<StudyDescription> studies, CancellationToken cancellation)
+    private async Task<Run> MeasureAsync(WorkerEnvironment environment, IReadOnlyList<StudyDescription> studies, long started, CancellationToken cancellation)
     {
         var record = new RunRecorder(_plan, environment, _around);
-        var forecast = new Forecast(studies, _plan, _around.Clock);
+        var forecast = new Forecast(studies, _plan, _around.Clock, started);
         foreach (var study in studies)
         {
             var session = new StudySession(_starter, study, _plan, environment.Processors, _around, forecast, record);

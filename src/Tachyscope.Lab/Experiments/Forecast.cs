@@ -3,16 +3,15 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Experiments;
 
 /// <summary>How far a run is and how long it will still take, by the sittings seen so far.</summary>
-internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan plan, TimeProvider clock)
+internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan plan, TimeProvider clock, long started)
 {
-    private readonly long _start = clock.GetTimestamp();
     private readonly double _cellsInAll = Math.Max(1, studies.Sum(Cells));
     private double _cellsDone;
 
     /// <summary>Time the whole run may still take; null when no time was given.</summary>
     public double? SecondsAllowed => plan.WithinSeconds - Elapsed;
 
-    private double Elapsed => clock.GetElapsedTime(_start).TotalSeconds;
+    private double Elapsed => clock.GetElapsedTime(started).TotalSeconds;
 
     /// <summary>The part of the time left that a study may take, by its number of cells.</summary>
     public double? SecondsFor(StudyDescription study)

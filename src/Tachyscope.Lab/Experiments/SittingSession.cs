@@ -14,7 +14,6 @@ internal sealed class SittingSession(
     // Cells are warmed in turn, so that many of them take longer until each had its calls.
     private const int LeastWarmCapMilliseconds = 2_000;
     private const int WarmCapMillisecondsPerCell = 250;
-    private const int LeastRounds = 10;
     private const int RoundsTried = 2;
 
     // Its first call, one through the delegate and one by the built loop.
@@ -40,6 +39,9 @@ internal sealed class SittingSession(
     public CellDescription? AtWork { get; private set; }
 
     public List<CellFailure> Failures { get; } = [];
+
+    /// <summary>Time it would have taken with no more than the least rounds, in seconds.</summary>
+    public double LeastSeconds { get; private set; }
 
     public SittingRecord Record => new()
     {
@@ -68,13 +70,18 @@ internal sealed class SittingSession(
         await WarmAsync(worker, cancellation);
         var overhead = StudyElapsed() - begin;
         var roundSeconds = await TryRoundsAsync(worker, cancellation);
-        var rounds = Schedule.Rounds(number, roundSeconds, StudyElapsed(), overhead);
-        var last = StudyElapsed() + Schedule.LongestReadingSeconds(rounds, roundSeconds);
-        while (_rounds < rounds && (_rounds < LeastRounds || StudyElapsed() < last))
+        LeastSeconds = overhead + (Schedule.LeastRounds(roundSeconds) * roundSeconds);
+        var most = Schedule.MostRounds(roundSeconds);
+        var end = StudyElapsed() + Schedule.ReadingSeconds(number, roundSeconds, StudyElapsed(), overhead);
+        while (_rounds < most && (_rounds < Schedule.LeastRounds(roundSeconds) || StudyElapsed() + roundSeconds <= end))
         {
-            Report(RunStage.Reading, 0.5 + (0.5 * _rounds / rounds));
-            var count = Math.Clamp((int)(SecondsPerRequest / roundSeconds), 1, rounds - _rounds);
+            Report(RunStage.Reading, 0.5 + (0.5 * _rounds / most));
+            var seconds = Math.Min(SecondsPerRequest, end - StudyElapsed());
+            var count = Math.Clamp((int)(seconds / roundSeconds), 1, most - _rounds);
+            var (before, held) = (StudyElapsed(), _rounds);
             await ReadAsync(worker, count, roundSeconds, cancellation);
+            // The speed of the machine changes, and with it the time of a round.
+            roundSeconds = Math.Max(roundSeconds / 2, (StudyElapsed() - before) / (_rounds - held));
         }
 
         await worker.AskAsync<Empty, Empty>(WorkerMethods.Bye, Empty.Instance, Patience, cancellation);

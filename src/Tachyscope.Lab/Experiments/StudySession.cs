@@ -1,3 +1,4 @@
+using System.Globalization;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
 
@@ -13,11 +14,15 @@ internal sealed class StudySession(
     Forecast forecast,
     RunRecorder record)
 {
+    private const int SittingsForTight = 5;
+
     private readonly List<SittingRecord> _sittings = [];
     private readonly List<CellFailure> _failures = [];
     private readonly long _start = around.Clock.GetTimestamp();
     private readonly List<CellDiagnosis> _diagnoses = [];
     private string? _note;
+    private double _spent;
+    private double _leastSeconds;
 
     private double Elapsed => around.Clock.GetElapsedTime(_start).TotalSeconds;
 
@@ -35,14 +40,13 @@ internal sealed class StudySession(
         var schedule = new Schedule(allowed - Math.Min(allowed / 2 ?? 0, DiagnosisSession.EstimatedSeconds(study, plan)), plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count);
         Report(RunStage.Checking, 0, schedule, 0);
         await CheckAsync(cancellation);
-        var spent = 0.0;
         var isPrecise = false;
         record.Update(Snapshot());
-        while (IsAnyCellLeft && schedule.GoesOn(_sittings.Count, Elapsed, spent / Math.Max(1, _sittings.Count), isPrecise))
+        while (IsAnyCellLeft && schedule.GoesOn(_sittings.Count, Elapsed, LeastSittingSeconds(allowed), isPrecise))
         {
             var before = Elapsed;
             var isHeld = await TrySitAsync(schedule, cancellation);
-            spent += Elapsed - before;
+            _spent += Elapsed - before;
             if (!isHeld)
             {
                 continue;
@@ -53,6 +57,7 @@ internal sealed class StudySession(
         }
 
         NotePrecision(isPrecise);
+        NoteTime(allowed);
         await DiagnoseAsync(schedule, allowed, cancellation);
         forecast.Done(study);
         record.Finish(Snapshot());
@@ -85,6 +90,22 @@ internal sealed class StudySession(
         {
             // No worker to be had: this study is lost, and what was measured before it is not.
             GiveUp(exception);
+        }
+    }
+
+    // Without a time to keep, a sitting takes what it takes.
+    private double LeastSittingSeconds(double? allowed)
+        => _sittings.Count == 0 ? 0
+            : allowed is null ? _spent / _sittings.Count
+            : _leastSeconds / _sittings.Count;
+
+    private void NoteTime(double? allowed)
+    {
+        if (allowed is not null && _sittings.Count == 1 && _note is null)
+        {
+            _note = string.Create(
+                CultureInfo.InvariantCulture,
+                $"--within left time for one sitting, which took {Elapsed:0.0} s; an interval needs two and a tight one {SittingsForTight}, about {Math.Ceiling(SittingsForTight * _leastSeconds):0} s");
         }
     }
 
@@ -174,6 +195,7 @@ internal sealed class StudySession(
     private void Keep(SittingSession sitting)
     {
         _sittings.Add(sitting.Record);
+        _leastSeconds += sitting.LeastSeconds;
         _failures.AddRange(sitting.Failures);
     }
 
