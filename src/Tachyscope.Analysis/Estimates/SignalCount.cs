@@ -11,7 +11,7 @@ public sealed class SignalCount
     private const double CompilingShare = 0.9;
 
     // In the few readings of a long operation, something of the runtime's own is compiled now and then.
-    private const int EnoughReadings = 20;
+    internal const int EnoughReadings = 20;
 
     private long _elapsedNanoseconds;
     private long _waitedNanoseconds;

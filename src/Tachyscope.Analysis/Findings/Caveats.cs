@@ -80,7 +80,7 @@ internal static class Caveats
 
         // What compiles at every call has a caveat of its own.
         var others = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals).Where(count => !count.IsCompiling));
-        if (others.WithCompilation > CompiledShare * others.Readings)
+        if (others.Readings >= SignalCount.EnoughReadings && others.WithCompilation > CompiledShare * others.Readings)
         {
             yield return new Caveat
             {

@@ -15,8 +15,9 @@ internal sealed class SittingSession(
     private const int LeastWarmCapMilliseconds = 2_000;
     private const int WarmCapMillisecondsPerCell = 250;
     private const int RoundsTried = 2;
+    private const double LongRoundSeconds = 1;
 
-    // Its first call, one through the delegate and one by the built loop.
+    // Its first call, one more to see that it is slow, and one to spare.
     private const int CallsOfSlowCell = 3;
     private const double TurnOverheadSeconds = 50e-6;
 
@@ -92,7 +93,8 @@ internal sealed class SittingSession(
     {
         var estimate = RoundSeconds();
         var shortest = double.PositiveInfinity;
-        for (var round = 0; round < RoundsTried; round++)
+        var tried = estimate > LongRoundSeconds ? 1 : RoundsTried;
+        for (var round = 0; round < tried; round++)
         {
             var before = StudyElapsed();
             await ReadAsync(worker, 1, estimate, cancellation);

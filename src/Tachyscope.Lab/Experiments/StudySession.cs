@@ -75,7 +75,8 @@ internal sealed class StudySession(
 
         if (session.Missed > 0)
         {
-            _note = $"{session.Missed} cells could not be looked at in full, as --explain asks, in the time allowed; raise --within";
+            var missed = $"{session.Missed} cells could not be looked at in full, as --explain asks, in the time allowed; raise --within";
+            _note = _note is null ? missed : $"{_note}; {missed}";
         }
     }
 
