@@ -10,5 +10,12 @@ return await Tool.InvokeAsync(args, new Surroundings
     Error = Console.Error,
     IsTerminal = !Console.IsOutputRedirected,
     Cache = ProjectBuilder.DefaultCache,
-    Started = Process.GetCurrentProcess().StartTime,
+    Age = Age(),
 });
+
+// Between two looks at the calendar clock, so that one set just then cannot spoil the whole run.
+static TimeSpan Age()
+{
+    var age = DateTime.Now - Process.GetCurrentProcess().StartTime;
+    return age < TimeSpan.Zero || age > TimeSpan.FromSeconds(5) ? TimeSpan.Zero : age;
+}

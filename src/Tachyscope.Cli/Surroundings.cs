@@ -1,3 +1,5 @@
+using System.Diagnostics;
+
 namespace Tachyscope.Cli;
 
 /// <summary>What the tool needs from outside, so that a test can drive it whole.</summary>
@@ -15,6 +17,11 @@ internal sealed record Surroundings
     /// <summary>Where builds are kept.</summary>
     public required string Cache { get; init; }
 
-    /// <summary>When the tool was started; its time counts from there.</summary>
-    public DateTime Started { get; init; } = DateTime.Now;
+    /// <summary>How long the tool had been running when these were made; its time counts from its start.</summary>
+    public TimeSpan Age { get; init; }
+
+    /// <summary>Time since the tool was started, by a clock that nobody sets.</summary>
+    public TimeSpan Spent => Age + Stopwatch.GetElapsedTime(_made);
+
+    private readonly long _made = Stopwatch.GetTimestamp();
 }

@@ -20,6 +20,9 @@ internal abstract class StudyBody
     /// <summary>Prepares what a row prepares, every time anew of the same input; null results when it prepares nothing.</summary>
     public abstract Func<object?> Preparing(CellDescription cell, int seed);
 
+    /// <summary>The method that a row hands over to be measured.</summary>
+    public abstract MethodInfo Method(int variant);
+
     /// <summary>Assemblies whose code is measured.</summary>
     public abstract IEnumerable<Assembly> Assemblies { get; }
 }

@@ -10,6 +10,7 @@ namespace Tachyscope;
 internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> parts) : StudyBody
 {
     private readonly Dictionary<int, (TResult Answer, TInput Input)> _references = [];
+    private readonly Witness<TInput, TResult> _witness = new(parts);
 
     public override IEnumerable<Assembly> Assemblies => parts.Rows.SelectMany(row => row.Assemblies).Distinct();
 
@@ -78,7 +79,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             return new CheckReply();
         }
 
-        return request.Variant == request.Reference ? CheckItself(request, answer, input) : Compare(request, answer, input);
+        var reply = request.Variant == request.Reference ? CheckItself(request, answer, input) : Compare(request, answer, input);
+        return reply with { Observed = [.. _witness.Observe(request, answer, input)] };
     }
 
     public override IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed)
@@ -92,6 +94,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         var input = parts.Inputs[cell.Input].Make(seed);
         return () => parts.Rows[cell.Variant].Prepare(input);
     }
+
+    public override MethodInfo Method(int variant) => parts.Rows[variant].Method;
 
     // The mix gets done what its kinds do, as often as they come.
     private List<WorkPerCall> Mixed(List<WorkPerCall> work)

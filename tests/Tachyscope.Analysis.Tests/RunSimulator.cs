@@ -32,6 +32,11 @@ public sealed record RunSimulator
 
     public bool IsSettled { get; init; } = true;
 
+    public long CallsPerReading { get; init; } = 100_000;
+
+    /// <summary>Whether the order of the cells changes from round to round.</summary>
+    public bool IsShuffled { get; init; }
+
     public IReadOnlyList<CellFailure> Failures { get; init; } = [];
 
     public RunState State { get; init; } = RunState.Complete;
@@ -78,15 +83,22 @@ public sealed record RunSimulator
         for (var round = 0; round < Rounds; round++)
         {
             var speed = round / 4 % 2 == 0 ? 1 : 1 + Slowing;
+            int[] order = [.. Enumerable.Range(1, cells.Length - 1)];
+            if (IsShuffled)
+            {
+                random.Shuffle(order);
+            }
+
             for (var place = 1; place < cells.Length; place++)
             {
                 readings.Add(Taken(round, place, 0, 20_000, BeatNanoseconds * speed, 0));
-                var cell = cells[place];
-                var time = cell.Kind == CellKind.Identity ? 0 : Times[cell.Variant] * layouts[place];
+                var index = order[place - 1];
+                var cell = cells[index];
+                var time = cell.Kind == CellKind.Identity ? 0 : Times[cell.Variant] * layouts[index];
                 for (var i = 0; i < 3; i++)
                 {
                     var noise = Math.Exp(ReadingDeviation * Normal(random)) * (random.NextDouble() < OutlierShare ? 1.5 : 1);
-                    readings.Add(Taken(round, place, place, 100_000, (time + IdentityNanoseconds) * speed * noise, cell.Kind == CellKind.Identity ? 0 : Bytes[cell.Variant]));
+                    readings.Add(Taken(round, place, index, CallsPerReading, (time + IdentityNanoseconds) * speed * noise, cell.Kind == CellKind.Identity ? 0 : Bytes[cell.Variant]));
                 }
             }
         }

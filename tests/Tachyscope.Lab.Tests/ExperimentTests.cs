@@ -20,8 +20,8 @@ public sealed class ExperimentTests
         Assert.Equal(RunState.Complete, run.State);
         Assert.Equal(["beacons", "lamps"], run.Studies.Select(study => study.Study.Name));
         Assert.All(run.Studies, study => Assert.Equal(Schedule.DefaultSittings, study.Sittings.Count));
-        // One to meet, one to check answers for each study, one for each sitting.
-        Assert.Equal(1 + 2 + (2 * Schedule.DefaultSittings), workers.Started);
+        // One to meet and check the answers of the first study, one to check those of the second, one for each sitting.
+        Assert.Equal(2 + (2 * Schedule.DefaultSittings), workers.Started);
         Assert.Equal(workers.Started, workers.Disposed);
         foreach (var sitting in run.Studies.SelectMany(study => study.Sittings))
         {
@@ -310,7 +310,7 @@ public sealed class ExperimentTests
             Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" },
             Tool = "test",
             Save = save,
-            IsPreciseEnough = (_, study) => isPrecise?.Invoke(study) == true,
+            Judge = (_, study) => new Standing { IsPreciseEnough = isPrecise?.Invoke(study) == true },
         }).RunAsync(cancellation);
 
     private static string Orders(Run run)

@@ -13,7 +13,7 @@ public sealed class PlanningTests
         var study = ExperimentTests.Study("beacons", 2);
         var mixed = study with { Variants = [.. study.Variants.Select((variant, i) => variant with { Loop = new LoopShape { Path = i == 2 ? CallPath.Delegate : CallPath.Direct } })] };
 
-        var cells = SittingPlan.For(mixed, new HashSet<(int, int)> { (1, 1) }, 7, []).Cells;
+        var cells = SittingPlan.For(mixed, new() { Seed = 7, Excluded = new HashSet<(int, int)> { (1, 1) } }).Cells;
 
         Assert.Equal(5, cells.Count(cell => cell.Kind == CellKind.Variant));
         Assert.Equal([0, 1], cells.Where(cell => cell.Kind == CellKind.Twin).Select(cell => cell.Input).Order());
@@ -36,7 +36,7 @@ public sealed class PlanningTests
             ],
         };
 
-        var cells = SittingPlan.For(study, new HashSet<(int, int)>(), 7, [], isOverlappedRead: true).Cells;
+        var cells = SittingPlan.For(study, new() { Seed = 7, IsOverlappedRead = true }).Cells;
 
         Assert.All(cells.Where(cell => cell.Kind != CellKind.Metronome), cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
         Assert.DoesNotContain(cells, cell => cell is { Variant: 1, Input: 1 });
@@ -48,7 +48,7 @@ public sealed class PlanningTests
     [Fact]
     public void The_cells_of_one_input_stay_together_and_the_order_changes_from_round_to_round()
     {
-        var plan = SittingPlan.For(ExperimentTests.Study("beacons", 3), new HashSet<(int, int)>(), 7, [0, 1]);
+        var plan = SittingPlan.For(ExperimentTests.Study("beacons", 3), new() { Seed = 7, Processors = [0, 1] });
         var rounds = Enumerable.Range(0, 20).Select(round => plan.NextRound(round, None)).ToList();
 
         Assert.True(rounds.Select(round => string.Join(',', round.Cells)).Distinct().Count() > 15);
@@ -64,51 +64,82 @@ public sealed class PlanningTests
     [Fact]
     public void A_cell_that_failed_takes_no_further_turn()
     {
-        var plan = SittingPlan.For(ExperimentTests.Study("lamps", 1), new HashSet<(int, int)>(), 7, []);
+        var plan = SittingPlan.For(ExperimentTests.Study("lamps", 1), new() { Seed = 7 });
         var failed = plan.NextRound(0, None).Cells[0];
 
         Assert.DoesNotContain(failed, plan.NextRound(1, new HashSet<int> { failed }).Cells);
         Assert.Null(plan.NextRound(2, None).Processor);
     }
 
-    [Theory]
-    [InlineData(null, false, 6)]
-    [InlineData(1.0, false, 2)]
-    [InlineData(9.0, false, 6)]
-    [InlineData(60.0, false, 10)]
-    [InlineData(null, true, 40)]
-    public void More_time_buys_more_sittings_up_to_enough(double? within, bool precision, int sittings)
-        => Assert.Equal(sittings, new Schedule(within, precision).Sittings);
+    [Fact]
+    public void Cells_that_are_known_well_enough_rest_in_most_rounds_and_their_reference_stays_as_long_as_one_is_open()
+    {
+        var wish = new SittingWish { Seed = 7, Decided = [(1, 0), (1, 1), (2, 1)] };
+        var plan = SittingPlan.For(ExperimentTests.Study("beacons", 2), wish);
+        var rounds = Enumerable.Range(0, 8).Select(round => plan.NextRound(round, None)).ToList();
+
+        int Turns(CellKind kind, int variant, int input) => rounds.Sum(round => round.Cells.Count(cell => plan.Cells[cell] is var one && (one.Kind, one.Variant, one.Input) == (kind, variant, input)));
+        Assert.Equal([8, 2, 8], Enumerable.Range(0, 3).Select(variant => Turns(CellKind.Variant, variant, 0)));
+        Assert.Equal([2, 2, 2], Enumerable.Range(0, 3).Select(variant => Turns(CellKind.Variant, variant, 1)));
+        Assert.Equal((8, 2), (Turns(CellKind.Twin, 0, 0), Turns(CellKind.Twin, 0, 1)));
+        Assert.Equal(8, Turns(CellKind.Identity, 0, 0));
+        var all = SittingPlan.For(ExperimentTests.Study("lamps", 1), wish with { Decided = [(1, 0), (2, 0)] });
+        Assert.Equal(5, all.NextRound(1, None).Cells.Count);
+    }
+
+    [Fact]
+    public void Apart_every_variant_and_the_twin_have_a_worker_with_a_metronome_and_loops_of_its_own()
+    {
+        var plan = SittingPlan.For(ExperimentTests.Study("beacons", 2), new() { Seed = 7, IsApart = true });
+
+        Assert.Equal(4, plan.Workers);
+        Assert.All(Enumerable.Range(0, 4), worker =>
+        {
+            var own = plan.Cells.Where(cell => cell.Worker == worker).ToList();
+            Assert.Equal([CellKind.Identity, CellKind.Metronome], own.Select(cell => cell.Kind).Where(kind => kind is CellKind.Identity or CellKind.Metronome).OrderBy(kind => kind.ToString()));
+            Assert.Single(own.Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin).Select(cell => (cell.Kind, cell.Variant)).Distinct());
+            Assert.Equal((worker, CellKind.Metronome), (plan.Cells[plan.FirstOf(worker)].Worker, plan.Cells[plan.Metronome(worker)].Kind));
+        });
+    }
 
     [Fact]
     public void Without_a_time_slow_operations_get_few_rounds_and_short_ones_a_quarter_of_a_second()
     {
         var schedule = new Schedule(null, false);
 
+        Assert.Equal(6, schedule.Sittings);
         Assert.Equal([60, 10, 1], new[] { 0.001, 0.1, 5 }.Select(schedule.MostRounds));
         Assert.Equal([10, 10, 1], new[] { 0.001, 0.1, 5 }.Select(schedule.LeastRounds));
-        Assert.Equal(0.12, schedule.ReadingSeconds(1, 0.001, 1, 0.8), 9);
+        Assert.Equal(0.078, schedule.ReadingSeconds(new() { Held = 0, ElapsedSeconds = 1, SetSeconds = 0.8 }, 0.001), 9);
     }
 
     [Theory]
-    [InlineData(60, 1.5)]
-    [InlineData(20, 1.5)]
-    [InlineData(10, 1.5)]
-    [InlineData(5, 0.7)]
-    public void Sittings_share_the_time_that_is_left_and_end_with_it(double within, double overhead)
+    [InlineData(60, 1.5, 2)]
+    [InlineData(20, 1.5, 2)]
+    [InlineData(10, 1.5, 1)]
+    [InlineData(10, 1.0, 3)]
+    [InlineData(5, 0.7, 2)]
+    public void Sittings_share_the_time_that_is_left_and_end_with_it(double within, double ready, int atOnce)
     {
         const double Round = 0.02;
         var schedule = new Schedule(within, false);
+        var least = schedule.LeastRounds(Round) * Round;
         var (elapsed, held) = (0.3, 0);
-        while (schedule.GoesOn(held, elapsed, overhead + (schedule.LeastRounds(Round) * Round), false))
+        SetCost? cost = null;
+        while (schedule.NextSet(held, elapsed, cost, atOnce, false) is var size and > 0)
         {
-            elapsed += overhead;
-            elapsed += Math.Max(schedule.ReadingSeconds(held + 1, Round, elapsed, overhead), schedule.LeastRounds(Round) * Round);
-            held++;
+            elapsed += ready;
+            cost = new SetCost(ready, least);
+            for (var index = 0; index < size && schedule.HasRoom(held, elapsed, least); index++)
+            {
+                var outlook = new SittingOutlook { Held = held, Waiting = size - 1 - index, ElapsedSeconds = elapsed, SetSeconds = ready, SetSize = atOnce };
+                elapsed += Math.Max(Math.Floor(schedule.ReadingSeconds(outlook, Round) / Round) * Round, least);
+                held++;
+            }
         }
 
         Assert.InRange(elapsed, within * 0.95, within * 1.001);
-        Assert.InRange(held, 3, 10);
+        Assert.InRange(held, 3, 40);
     }
 
     [Fact]
@@ -116,22 +147,27 @@ public sealed class PlanningTests
     {
         var schedule = new Schedule(1, false);
 
-        Assert.True(schedule.GoesOn(0, 5, 3, false));
-        Assert.True(schedule.ReadingSeconds(1, 0.02, 2, 1.5) < 0);
+        Assert.Equal(2, schedule.NextSet(0, 5, null, 2, false));
+        Assert.True(schedule.HasRoom(0, 5, 3));
+        Assert.True(schedule.ReadingSeconds(new() { Held = 0, ElapsedSeconds = 2, SetSeconds = 1.5 }, 0.02) < 0);
         Assert.Equal(3, schedule.LeastRounds(0.02));
-        Assert.False(schedule.GoesOn(1, 2.1, 1.6, false));
+        Assert.False(schedule.HasRoom(1, 2.1, 0.06));
+        Assert.Equal(0, schedule.NextSet(1, 2.1, new(1.5, 0.06), 2, false));
     }
 
     [Fact]
-    public void Sittings_go_on_until_enough_were_held_or_the_time_is_over()
+    public void Sets_go_on_until_enough_were_held_or_the_time_is_over()
     {
-        Assert.True(new Schedule(null, false).GoesOn(5, 8, 1, false));
-        Assert.False(new Schedule(null, false).GoesOn(6, 8, 1, false));
-        Assert.False(new Schedule(5, false).GoesOn(3, 4.5, 1, false));
-        Assert.False(new Schedule(null, false).GoesOn(3, 14.5, 1, false));
-        Assert.True(new Schedule(null, false).GoesOn(1, 20, 1, false));
-        Assert.False(new Schedule(null, true).GoesOn(6, 8, 1, true));
-        Assert.True(new Schedule(null, true).GoesOn(5, 8, 1, true));
+        var cost = new SetCost(1, 0.2);
+
+        Assert.Equal(1, new Schedule(null, false).NextSet(5, 8, cost, 2, false));
+        Assert.Equal(0, new Schedule(null, false).NextSet(6, 8, cost, 2, false));
+        Assert.Equal(0, new Schedule(5, false).NextSet(3, 4.5, cost, 2, false));
+        Assert.Equal(1, new Schedule(5, false).NextSet(3, 3.7, cost, 2, false));
+        Assert.Equal(0, new Schedule(null, false).NextSet(3, 14.5, cost, 2, false));
+        Assert.Equal(2, new Schedule(null, false).NextSet(1, 20, cost, 2, false));
+        Assert.Equal(0, new Schedule(null, true).NextSet(6, 8, cost, 2, true));
+        Assert.Equal(2, new Schedule(null, true).NextSet(5, 8, cost, 2, true));
     }
 
     [Theory]

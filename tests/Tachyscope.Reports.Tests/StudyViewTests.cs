@@ -162,9 +162,15 @@ public sealed class StudyViewTests
                             Collections = new() { PerMillionCalls = [21.7, 1, 0], PauseNanosecondsPerCall = 35.4, HeldShare = 0.5 },
                             Stages = [new() { Stage = "split", CountPerCall = 2, Share = new(0.6, 0.59, 0.61, 0.95), NanosecondsPerCall = new(240, 236, 244, 0.95) }],
                             Loop = new() { Supply = InputSupply.Each }, AllocatedTypes = [new() { Type = "Lamp", Samples = 3 }, new() { Type = "Lamp[]", Samples = 1 }],
-                            WarmUp = new() { ColdCallNanoseconds = 2.5e6, FirstCallNanoseconds = 9e5, CallsUntilFast = 4_096, MillisecondsUntilFast = 31, AllocatedBytesPerCallBefore = 56 },
+                            WarmUp = new() { ColdCallNanoseconds = 2.5e6, FirstCallNanoseconds = 9e5, CallsUntilFast = 4_096, MillisecondsUntilFast = 31, AllocatedBytesPerCallBefore = 56, SettledMilliseconds = 640, LastCompiledMilliseconds = 380,
+                                CodeVersions = [new() { Tier = CodeTier.Quick, Milliseconds = 0.4 }, new() { Tier = CodeTier.Optimised, Milliseconds = 212 }] },
+                            ReadsAndWritesPerCall = 2,
                         },
-                        Cell("pattern: use", new(100, 98, 102, 0.95), 0, Ratio(0.25, 0.24, 0.26, Verdict.Faster)) with
+                        Cell("pattern: use", new(100, 98, 102, 0.95), 0, Ratio(0.25, 0.24, 0.26, Verdict.Faster) with
+                        {
+                            ApartTimeRatio = new(0.35, 0.34, 0.36, 0.95),
+                            Repeats = [new(1, new(0.25, 0.24, 0.26, 0.95), Verdict.Faster), new(2, new(0.26, 0.2, 1.1, 0.95), Verdict.Unclear)],
+                        }) with
                         {
                             OverlappedNanosecondsPerCall = new(60, 59, 61, 0.95), RetainedBytes = 8_500, LockContentionsPerCall = 0.001, Loop = new() { Threads = 2, Result = ResultKind.Enumerated },
                             Threads = new() { Threads = 2, CallsPerSecond = 2e7, SpeedUp = new(1.9, 1.85, 1.95, 0.95) },
@@ -184,7 +190,7 @@ public sealed class StudyViewTests
                 Sittings = [new() { Number = 1, Seed = 1, Cells = [], WarmUps = [], WarmUpMilliseconds = 1, IsPinned = true, Rounds = 1, Readings = [], StageCost = new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 0.6 } }],
             }],
         };
-        return StudyReporter.Report(run, findings, null);
+        return StudyReporter.Report(run, findings, null, areAllFiguresShown: true);
     }
 
     private static CellFindings Cell(string name, Interval time, double bytes, Contrast? contrast) => new()

@@ -13,7 +13,8 @@ internal sealed class SittingFigures
     private readonly double[][] _beats;
     private readonly List<double> _allBeats = [];
     private readonly IReadOnlyList<CellDescription> _cells;
-    private readonly Dictionary<LoopShape, double[]> _loops;
+    private readonly Dictionary<(int Worker, LoopShape Loop), double[]> _loops;
+    private readonly int[][] _places;
 
     public SittingFigures(SittingRecord sitting)
     {
@@ -21,13 +22,22 @@ internal sealed class SittingFigures
         var rounds = sitting.Readings.Count == 0 ? 0 : sitting.Readings.Max(reading => reading.Round) + 1;
         _raw = Grid(sitting.Cells.Count, rounds);
         _beats = Grid(sitting.Cells.Count, rounds);
+        _places = [.. sitting.Cells.Select(_ => new int[rounds])];
+        IsApart = sitting.IsApart;
+        Repeat = sitting.Repeat;
         Signals = [.. sitting.Cells.Select(_ => new SignalCount())];
         Fill(sitting);
         MedianBeat = SampleStatistics.Median([.. _allBeats]);
         _loops = Enumerable.Range(0, _cells.Count)
             .Where(cell => _cells[cell].Kind == CellKind.Identity)
-            .ToDictionary(cell => _cells[cell].Loop, cell => _raw[cell]);
+            .ToDictionary(cell => (_cells[cell].Worker, _cells[cell].Loop), cell => _raw[cell]);
     }
+
+    /// <summary>Whether every variant had a worker of its own.</summary>
+    public bool IsApart { get; }
+
+    /// <summary>Repeat of the comparison it belongs to, from 1.</summary>
+    public int Repeat { get; }
 
     /// <summary>What the signals say of each cell's readings.</summary>
     public IReadOnlyList<SignalCount> Signals { get; }
@@ -53,33 +63,62 @@ internal sealed class SittingFigures
     }
 
     /// <summary>Median time per call at a stated speed of the machine, without the loop, in nanoseconds.</summary>
-    public double MedianTime(int cell, double referenceBeat)
+    public double MedianTime(int cell, double referenceBeat) => SampleStatistics.Median(Times(cell, referenceBeat));
+
+    /// <summary>Time per call in every round, at a stated speed of the machine and without the loop, in nanoseconds; NaN where it took no part.</summary>
+    public double[] Times(int cell, double referenceBeat)
     {
         // What mostly waits does not wait shorter on a faster processor.
         var isCorrected = !Signals[cell].IsMostlyWaiting;
         var times = new double[_raw[cell].Length];
         for (var round = 0; round < times.Length; round++)
         {
-            var beat = double.IsNaN(_beats[cell][round]) ? MedianBeat : _beats[cell][round];
-            times[round] = Net(cell, round) * (isCorrected ? referenceBeat / beat : 1);
+            times[round] = Net(cell, round) * (isCorrected ? referenceBeat / Beat(cell, round) : 1);
         }
 
-        return SampleStatistics.Median(times);
+        return times;
     }
+
+    /// <summary>Whether the metronome tells the speed at its readings; not when they are many times as long as a beat.</summary>
+    public bool HasBeats(int cell) => _beats[cell].Any(double.IsFinite);
+
+    /// <summary>Place of the cell's turn in every round.</summary>
+    public IReadOnlyList<int> Places(int cell) => _places[cell];
 
     /// <summary>Median of the rounds' log ratios of two cells; NaN when most rounds cannot tell them from the empty loop.</summary>
     public double MedianLogRatio(int cell, int reference)
     {
+        var ratios = LogRatios(cell, reference);
+        var taken = Enumerable.Range(0, ratios.Length).Count(round => !double.IsNaN(_raw[cell][round]) && !double.IsNaN(_raw[reference][round]));
+        return ratios.Count(double.IsFinite) * 2 > taken ? SampleStatistics.Median(ratios) : double.NaN;
+    }
+
+    /// <summary>
+    /// Spread of the rounds' log ratios of two cells and the standard error of their median: 1.2533 σ / √n with σ from the
+    /// median of absolute deviations (1.4826 times).
+    /// </summary>
+    public double StandardErrorOfLogRatio(int cell, int reference)
+    {
+        double[] usable = [.. LogRatios(cell, reference).Where(double.IsFinite)];
+        var median = SampleStatistics.Median(usable);
+        return 1.2533 * 1.4826 * SampleStatistics.Median([.. usable.Select(ratio => Math.Abs(ratio - median))]) / Math.Sqrt(Math.Max(1, usable.Length));
+    }
+
+    /// <summary>Log ratio of two cells in every round; not finite where one took no part or cannot be told from the empty loop.</summary>
+    public double[] LogRatios(int cell, int reference)
+    {
+        // Read by one worker at nearly one moment, both had the same speed; read by two, each is compared with its own beat.
+        var isApart = _cells[cell].Worker != _cells[reference].Worker && !Signals[cell].IsMostlyWaiting;
         var ratios = new double[_raw[cell].Length];
-        var usable = 0;
         for (var round = 0; round < ratios.Length; round++)
         {
-            ratios[round] = Math.Log(Net(cell, round) / Net(reference, round));
-            usable += double.IsFinite(ratios[round]) ? 1 : 0;
+            ratios[round] = Math.Log(Net(cell, round) / Net(reference, round)) - (isApart ? Math.Log(Beat(cell, round) / Beat(reference, round)) : 0);
         }
 
-        return usable * 2 > ratios.Length ? SampleStatistics.Median(ratios) : double.NaN;
+        return ratios;
     }
+
+    private double Beat(int cell, int round) => double.IsNaN(_beats[cell][round]) ? MedianBeat : _beats[cell][round];
 
     private static double[][] Grid(int cells, int rounds)
     {
@@ -95,7 +134,7 @@ internal sealed class SittingFigures
 
     // The identity loop of the same round; the same speed of the machine applies to both.
     private double Net(int cell, int round)
-        => _raw[cell][round] - (_loops.TryGetValue(_cells[cell].Loop, out var loop) ? loop[round] : double.NaN);
+        => _raw[cell][round] - (_loops.TryGetValue((_cells[cell].Worker, _cells[cell].Loop), out var loop) ? loop[round] : double.NaN);
 
     private void Fill(SittingRecord sitting)
     {
@@ -118,6 +157,7 @@ internal sealed class SittingFigures
             if (isLastOfTurn)
             {
                 _raw[reading.Cell][reading.Round] = SampleStatistics.Median(turn.ToArray());
+                _places[reading.Cell][reading.Round] = reading.Place;
                 _beats[reading.Cell][reading.Round] = reading.ElapsedNanoseconds > LongReadingNanoseconds ? double.NaN : beat;
                 turn.Clear();
             }

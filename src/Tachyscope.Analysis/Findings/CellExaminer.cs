@@ -35,6 +35,7 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
             ProcessorNanosecondsPerCall = time.Estimate * signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall / (_row.Loop.Threads ?? 1),
             AllocatedBytesPerCall = signals.AllocatedBytesPerCall / (_row.Loop.Threads ?? 1),
             ExceptionsPerCall = SampleStatistics.Mean([.. warmUps.Select(warm => warm.ExceptionsPerCall)]),
+            ReadsAndWritesPerCall = SampleStatistics.Median([.. warmUps.Select(warm => warm.ReadsAndWritesPerCall ?? double.NaN)]),
             LockContentionsPerCall = (double)signals.LockContentions / signals.Calls / (_row.Loop.Threads ?? 1),
             Contrast = contrast,
             Signals = signals,
@@ -62,6 +63,10 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
         FirstCallNanoseconds = SampleStatistics.Median([.. warmUps.Select(warm => (double)warm.FirstCallNanoseconds)]),
         CallsUntilFast = SampleStatistics.Median([.. warmUps.Select(warm => (double)warm.CallsUntilFast)]),
         MillisecondsUntilFast = SampleStatistics.Median([.. warmUps.Select(warm => warm.MillisecondsUntilFast)]),
+        SettledMilliseconds = SampleStatistics.Median([.. warmUps.Select(warm => warm.SettledMilliseconds ?? double.NaN)]),
+        LastCompiledMilliseconds = SampleStatistics.Median([.. warmUps.Select(warm => warm.LastCompiledMilliseconds ?? double.NaN)]),
+        BytesChangedMilliseconds = SampleStatistics.Median([.. warmUps.Select(warm => warm.BytesChangedMilliseconds ?? double.NaN)]),
+        CodeVersions = diagnosis?.CodeVersions ?? [],
         // The first call may allocate what is kept for ever; the second point of the curve comes after it.
         AllocatedBytesPerCallBefore = SampleStatistics.Median(
             [.. warmUps.Where(warm => warm.Curve.Count > 1).Select(warm => warm.Curve[1].AllocatedBytesPerCall)]),

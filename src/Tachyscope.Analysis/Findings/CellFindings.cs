@@ -35,6 +35,9 @@ public sealed record CellFindings
     /// <summary>Exceptions thrown per call, caught ones included.</summary>
     public double ExceptionsPerCall { get; init; }
 
+    /// <summary>Reads and writes per call that it asked of the system; NaN where the system does not tell.</summary>
+    public double ReadsAndWritesPerCall { get; init; } = double.NaN;
+
     /// <summary>Times per call that a thread found a lock taken.</summary>
     public double LockContentionsPerCall { get; init; }
 

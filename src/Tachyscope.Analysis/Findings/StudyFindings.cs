@@ -1,3 +1,6 @@
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Estimates;
+using Tachyscope.Analysis.Machines;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Findings;
@@ -5,6 +8,8 @@ namespace Tachyscope.Analysis.Findings;
 /// <summary>What was found of one study.</summary>
 public sealed record StudyFindings
 {
+    private const double ShareOfDifference = 0.1;
+
     /// <summary>The study.</summary>
     public required StudyDescription Study { get; init; }
 
@@ -14,16 +19,58 @@ public sealed record StudyFindings
     /// <summary>Reasons to distrust the figures.</summary>
     public required IReadOnlyList<Caveat> Caveats { get; init; }
 
-    /// <summary>Sittings held.</summary>
+    /// <summary>Sittings held in workers that all variants share.</summary>
     public required int Sittings { get; init; }
+
+    /// <summary>Sittings held in which every variant had a worker of its own.</summary>
+    public int SittingsApart { get; init; }
 
     /// <summary>Rounds taken over all sittings.</summary>
     public required int Rounds { get; init; }
 
+    /// <summary>The smallest difference that matters, as a share.</summary>
+    public double MarginShare { get; init; }
+
+    /// <summary>How steadily the machine ran while it was measured, by the metronome.</summary>
+    public NoiseFindings Metronome { get; init; } = NoiseFindings.Of([]);
+
+    /// <summary>What the signals say of all readings together.</summary>
+    public SignalCount Signals { get; init; } = new();
+
     /// <summary>Whether every contrast is as tight as a precision asks.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the baseline's time.</param>
     public bool IsPrecise(double precisionShare)
-        => Inputs.SelectMany(input => input.Cells)
-            .Where(cell => cell.Contrast is not null)
-            .All(cell => cell.Contrast!.TimeRatio.Through(Math.Log).HalfWidth <= Math.Log(1 + precisionShare));
+        => Contrasts().All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
+
+    /// <summary>Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.</summary>
+    /// <param name="precisionShare">Largest half-width, as a share of the baseline's time.</param>
+    /// <returns>Null when nothing can be told yet.</returns>
+    public int? SittingsNeeded(double precisionShare)
+    {
+        var widest = Contrasts().Select(Reach).DefaultIfEmpty(0).Max();
+        var times = widest / Math.Log(1 + precisionShare);
+        return double.IsFinite(times) ? (int)Math.Ceiling(Math.Min(Sittings * times * times, int.MaxValue / 2)) : null;
+    }
+
+    /// <summary>
+    /// Cells whose contrast is known well enough: within the precision asked for; without one, within half the margin or a
+    /// tenth of the difference itself. A matter of the interval's width, never of what it leaves out.
+    /// </summary>
+    /// <param name="precisionShare">The precision asked for; null for none.</param>
+    public IReadOnlyList<(int Variant, int Input)> Decided(double? precisionShare)
+        => [.. from input in Enumerable.Range(0, Inputs.Count)
+               from cell in Inputs[input].Cells
+               where cell.Contrast is { } contrast && Reach(contrast) <= Enough(contrast, precisionShare)
+               select (IndexOf(cell.Variant), input)];
+
+    private double Enough(Contrast contrast, double? precisionShare)
+        => precisionShare is { } precision
+            ? Math.Log(1 + precision)
+            : Math.Max(MarginShare / 2, ShareOfDifference * Math.Abs(Math.Log(contrast.TimeRatio.Estimate)));
+
+    private static double Reach(Contrast contrast) => contrast.TimeRatio.Through(Math.Log).HalfWidth;
+
+    private IEnumerable<Contrast> Contrasts() => Inputs.SelectMany(input => input.Cells).Where(cell => cell.Contrast is not null).Select(cell => cell.Contrast!);
+
+    private int IndexOf(VariantDescription row) => Enumerable.Range(0, Study.Variants.Count).First(index => Study.Variants[index].Name == row.Name);
 }

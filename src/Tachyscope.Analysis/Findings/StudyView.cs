@@ -12,6 +12,9 @@ internal sealed class StudyView(
 
     public double Level { get; } = level;
 
+    /// <summary>Time of one link of the metronome that times are stated at, in nanoseconds.</summary>
+    public double ReferenceBeat { get; } = referenceBeat;
+
     public double MarginShare { get; } = marginShare;
 
     public CellFailure? Failure(int variant, int input)
@@ -20,27 +23,33 @@ internal sealed class StudyView(
     /// <summary>Time per call, one value a sitting, in the order of calls asked for.</summary>
     public Interval Time(int variant, int input, CallOrder order)
         => SampleStatistics.MeanInterval(
-            [.. PerSitting(CellKind.Variant, variant, input, order, (sitting, cell) => sitting.MedianTime(cell, referenceBeat))], Level);
+            [.. PerSitting(CellKind.Variant, variant, input, order, (sitting, cell) => sitting.MedianTime(cell, ReferenceBeat))], Level);
 
     /// <summary>Time of a row as a multiple of another's, paired in every round.</summary>
     public Interval TimeRatio(CellKind kind, int variant, int reference, int input, double intervalLevel)
-    {
-        var ratios = PerSitting(kind, variant, input, Order(variant), (sitting, cell) =>
-            sitting.Find(CellKind.Variant, reference, input, Order(reference)) is { } other ? sitting.MedianLogRatio(cell, other) : double.NaN);
-        return SampleStatistics.MeanInterval([.. ratios], intervalLevel).Through(Math.Exp);
-    }
+        => SampleStatistics.MeanInterval(
+            PerSitting(kind, variant, reference, input, (sitting, cell, other) => sitting.MedianLogRatio(cell, other)), intervalLevel).Through(Math.Exp);
+
+    /// <summary>What a figure of two rows comes to, one value a sitting; the row compared may be the twin.</summary>
+    public double[] PerSitting(CellKind kind, int variant, int reference, int input, Func<SittingFigures, int, int, double> figure)
+        => [.. PerSitting(kind, variant, input, Order(variant), (sitting, cell) =>
+            sitting.Find(CellKind.Variant, reference, input, Order(reference)) is { } other ? figure(sitting, cell, other) : double.NaN)];
+
+    /// <summary>What a figure of one row comes to, one value a sitting.</summary>
+    public double[] PerSitting(int variant, int input, Func<SittingFigures, int, double> figure)
+        => [.. PerSitting(CellKind.Variant, variant, input, Order(variant), figure)];
 
     public SignalCount Signals(int variant, int input)
         => SignalCount.Sum(PerSitting(CellKind.Variant, variant, input, Order(variant), (sitting, cell) => sitting.Signals[cell]));
 
     /// <summary>How the row became ready, once a sitting.</summary>
     public IEnumerable<WarmUp> WarmUps(int variant, int input)
-        => Record.Sittings.SelectMany(sitting => sitting.WarmUps.Where(warm => IsCell(sitting.Cells[warm.Cell], variant, input)));
+        => Record.Sittings.Where(sitting => !sitting.IsApart).SelectMany(sitting => sitting.WarmUps.Where(warm => IsCell(sitting.Cells[warm.Cell], variant, input)));
 
     /// <summary>The row's readings with stages marked, one list a sitting.</summary>
     public IEnumerable<(StageCost Cost, IReadOnlyList<StageReading> Readings)> StageReadings(int variant, int input)
         => Record.Sittings
-            .Where(sitting => sitting.StageCost is not null)
+            .Where(sitting => sitting.StageCost is not null && !sitting.IsApart)
             .Select(sitting => (
                 sitting.StageCost!,
                 (IReadOnlyList<StageReading>)[.. sitting.StageReadings.Where(reading => IsCell(sitting.Cells[reading.Cell], variant, input))]))

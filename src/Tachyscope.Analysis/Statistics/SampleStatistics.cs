@@ -14,6 +14,10 @@ public static class SampleStatistics
     /// <param name="values">The values.</param>
     public static double Mean(ReadOnlySpan<double> values) => ArrayStatistics.Mean(EdgeRules.Usable(values));
 
+    /// <summary>Standard deviation of a sample, with one less than its number in the denominator.</summary>
+    /// <param name="values">The values.</param>
+    public static double Deviation(ReadOnlySpan<double> values) => ArrayStatistics.StandardDeviation(EdgeRules.Usable(values));
+
     /// <summary>Quantile of a sample by linear interpolation between order statistics.</summary>
     /// <param name="values">The values, in any order.</param>
     /// <param name="share">Share of values below the quantile, from 0 to 1.</param>

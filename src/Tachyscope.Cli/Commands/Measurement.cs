@@ -31,10 +31,10 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         try
         {
-                        var built = await _display.WhileBuildingAsync(project, () => new ProjectBuilder(around.Cache).BuildAsync(project, cancellation));
+            var built = await _display.WhileBuildingAsync(project, () => new ProjectBuilder(around.Cache).BuildAsync(project, cancellation));
             return built.Assembly is null
                 ? await ComplainOfBuildAsync(project, built)
-                : await MeasureAsync(built.Assembly, DateTime.Now - around.Started, cancellation);
+                : await MeasureAsync(built.Assembly, around.Spent, cancellation);
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
         {
@@ -57,7 +57,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
                 Progress = progress,
                 Save = Save,
                 StudyDone = Show,
-                IsPreciseEnough = (run, study) => plan.PrecisionShare is { } precision && Examine(run, study).IsPrecise(precision),
+                SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.Report(run, Examine(run, study), null)),
+                Judge = (run, study) => Judge(Examine(run, study)),
             });
             return experiment.RunAsync(cancellation);
         });
@@ -102,6 +103,13 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     }
 
     private void Show(Run run, StudyRecord study) => _display.Show(study, StudyReporter.Report(run, Examine(run, study), study.Note, options.AreAllFiguresShown(result)));
+
+    private Standing Judge(StudyFindings findings) => new()
+    {
+        IsPreciseEnough = _plan.PrecisionShare is { } precision && findings.IsPrecise(precision),
+        SittingsNeeded = _plan.PrecisionShare is { } asked ? findings.SittingsNeeded(asked) : null,
+        Decided = findings.Decided(_plan.PrecisionShare),
+    };
 
     private static StudyFindings Examine(Run run, StudyRecord study) => Analyst.Examine(run, study, AnalysisOptions.Default);
 

@@ -19,10 +19,10 @@ internal sealed class MeasuringOptions
     private const string Free = "free";
     private const string Held = "held";
 
-    private static readonly Dictionary<string, DiagnosisKind> Explained = new(StringComparer.Ordinal)
+    private static readonly Dictionary<string, DiagnosisKind[]> Explained = new(StringComparer.Ordinal)
     {
-        ["warmup"] = DiagnosisKind.FirstCall,
-        ["allocation"] = DiagnosisKind.Types,
+        ["warmup"] = [DiagnosisKind.FirstCall, DiagnosisKind.Code],
+        ["allocation"] = [DiagnosisKind.Types],
     };
 
     private readonly Option<TimeSpan?> _within = new("--within")
@@ -61,6 +61,19 @@ internal sealed class MeasuringOptions
         CustomParser = TimeValue.Parse,
     };
 
+    private readonly Option<bool> _apart = new("--apart")
+    {
+        Description = "Measure every variant in a worker of its own too, and tell where that makes a difference.",
+    };
+
+    private readonly Option<int> _repeat = new("--repeat")
+    {
+        Description = "Make the whole comparison so many times, and tell how far the repeats agree; 1 by default.",
+        HelpName = "N",
+        DefaultValueFactory = _ => 1,
+        CustomParser = RepeatValue.Parse,
+    };
+
     private readonly Option<bool> _overlapped = new("--overlapped")
     {
         Description = "Read every variant in a second loop too, in which calls may run side by side.",
@@ -75,7 +88,7 @@ internal sealed class MeasuringOptions
 
     private readonly Option<string[]> _explain = new("--explain")
     {
-        Description = "Look at single cells in processes of their own. warmup: cold calls and the way to full speed; allocation: the types allocated. May be repeated.",
+        Description = "Look at single cells in processes of their own. warmup: cold calls, the way to full speed and the tier of the code; allocation: the types allocated. May be repeated.",
         HelpName = "warmup|allocation",
     };
 
@@ -106,7 +119,7 @@ internal sealed class MeasuringOptions
 
     public void AddTo(Command command)
     {
-        foreach (var option in (Option[])[_only, _within, _precision, _margin, _seed, _overlapped, _collections, _explain, _figures, _patience, _insist, _out, _plain.Option])
+        foreach (var option in (Option[])[_only, _within, _precision, _margin, _seed, _apart, _repeat, _overlapped, _collections, _explain, _figures, _patience, _insist, _out, _plain.Option])
         {
             command.Add(option);
         }
@@ -124,9 +137,11 @@ internal sealed class MeasuringOptions
             Only = result.GetValue(_only) ?? [],
             PatienceSeconds = result.GetValue(_patience)?.TotalSeconds ?? defaults.PatienceSeconds,
             IsInsisted = result.GetValue(_insist),
+            IsApart = result.GetValue(_apart),
+            Repeats = result.GetValue(_repeat),
             IsOverlappedRead = result.GetValue(_overlapped),
             IsCollectionHeld = result.GetValue(_collections) == Held,
-            Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().Select(word => Explained[word])],
+            Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().SelectMany(word => Explained[word])],
         };
     }
 

@@ -7,10 +7,17 @@ namespace Tachyscope.Lab.Experiments;
 /// <summary>Compares every variant's answer with the baseline's on every input, before anything is timed.</summary>
 internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study, int seed, TimeSpan patience)
 {
-    public async Task<List<CellFailure>> RunAsync(CancellationToken cancellation)
+    private readonly List<CellObservation> _observations = [];
+
+    /// <summary>What was noticed beside the answers.</summary>
+    public IReadOnlyList<CellObservation> Observations => _observations;
+
+    /// <param name="ready">A worker to begin with; disposed in the end.</param>
+    /// <param name="cancellation">Ends the check early.</param>
+    public async Task<List<CellFailure>> RunAsync(IWorker? ready, CancellationToken cancellation)
     {
         var failures = new List<CellFailure>();
-        var (worker, _) = await starter.StartReadyAsync(cancellation);
+        var worker = ready ?? (await starter.StartReadyAsync(cancellation)).Worker;
         try
         {
             foreach (var input in Enumerable.Range(0, study.Inputs.Count).Where(input => !study.Inputs[input].IsMix))
@@ -63,6 +70,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
         try
         {
             var reply = await worker.AskAsync<CheckRequest, CheckReply>(WorkerMethods.Check, request, patience, cancellation);
+            _observations.AddRange(reply.Observed.Select(seen => new CellObservation { Variant = variant, Input = input, Kind = seen.Kind, Evidence = seen.Evidence }));
             return reply.Failure is { } kind
                 ? (new CellFailure { Variant = variant, Input = input, Kind = kind, Reason = reply.Reason ?? "" }, false)
                 : (null, false);

@@ -12,13 +12,15 @@ internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription 
     private const int FirstCalls = 5;
     private const double SecondsPerStart = 0.3;
     private const double SecondsPerTypes = 2;
+    private const double SecondsPerCode = 2;
     private static readonly TimeSpan LongestWatch = TimeSpan.FromSeconds(10);
 
     /// <summary>About how long it takes to look at all cells of a study as asked, in seconds.</summary>
     public static double EstimatedSeconds(StudyDescription study, RunPlan plan)
     {
         var perCell = (plan.Diagnoses.Contains(DiagnosisKind.FirstCall) ? FirstCalls * SecondsPerStart : 0)
-            + (plan.Diagnoses.Contains(DiagnosisKind.Types) ? SecondsPerTypes : 0);
+            + (plan.Diagnoses.Contains(DiagnosisKind.Types) ? SecondsPerTypes : 0)
+            + (plan.Diagnoses.Contains(DiagnosisKind.Code) ? SecondsPerCode : 0);
         var prepared = study.Variants.Count(row => row.Part == VariantPart.Prepare);
         return study.Inputs.Count * ((study.Variants.Count * perCell) + (prepared * SecondsPerStart));
     }
@@ -63,6 +65,7 @@ internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription 
                 {
                     FirstCallNanoseconds = [.. replies.Where(reply => reply.FirstCallNanoseconds is not null).Select(reply => reply.FirstCallNanoseconds!.Value)],
                     AllocatedTypes = replies.FirstOrDefault(reply => reply.AllocatedTypes is not null)?.AllocatedTypes ?? [],
+                    CodeVersions = replies.FirstOrDefault(reply => reply.CodeVersions is not null)?.CodeVersions ?? [],
                     RetainedBytes = replies.FirstOrDefault(reply => reply.RetainedBytes is not null)?.RetainedBytes,
                 };
             }
@@ -82,6 +85,11 @@ internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription 
             {
                 yield return DiagnosisKind.FirstCall;
             }
+        }
+
+        if (plan.Diagnoses.Contains(DiagnosisKind.Code))
+        {
+            yield return DiagnosisKind.Code;
         }
 
         if (plan.Diagnoses.Contains(DiagnosisKind.Types) && Allocates(variant, input))

@@ -33,12 +33,19 @@ public sealed class Experiment
     public async Task<RunOutcome> RunAsync(CancellationToken cancellation)
     {
         var started = _around.Clock.GetTimestamp();
+        IWorker? met = null;
         try
         {
-            var (hello, studies, refusals) = await MeetAsync(cancellation);
-            return refusals.Count > 0
-                ? new RunOutcome { Refusals = refusals }
-                : new RunOutcome { Run = await MeasureAsync(hello.Environment, studies, started, cancellation) };
+            (met, var hello) = await _starter.StartReadyAsync(cancellation);
+            var (studies, refusals) = await MeetAsync(met, hello, cancellation);
+            if (refusals.Count > 0)
+            {
+                return new RunOutcome { Refusals = refusals };
+            }
+
+            var first = met;
+            met = null;
+            return new RunOutcome { Run = await MeasureAsync(first, hello, studies, started, cancellation) };
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
         {
@@ -51,12 +58,17 @@ public sealed class Experiment
                 : exception.Message;
             return new RunOutcome { CouldNotRun = true, Refusals = [reason, .. exception.LastLines.Select(line => $"    {line}")] };
         }
+        finally
+        {
+            if (met is not null)
+            {
+                await met.DisposeAsync();
+            }
+        }
     }
 
-    private async Task<(HelloReply Hello, IReadOnlyList<StudyDescription> Studies, List<string> Refusals)> MeetAsync(CancellationToken cancellation)
+    private async Task<(IReadOnlyList<StudyDescription> Studies, List<string> Refusals)> MeetAsync(IWorker worker, HelloReply hello, CancellationToken cancellation)
     {
-        var (worker, hello) = await _starter.StartReadyAsync(cancellation);
-        await using var _ = worker;
         var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, PatienceForNames, cancellation);
         var chosen = StudyFilter.Choose(reply.Studies, _plan.Only);
         var refusals = new List<string>(Refusals.Of(hello, reply, _plan));
@@ -73,7 +85,7 @@ public sealed class Experiment
             });
         }
 
-        return (hello, described, refusals);
+        return (described, refusals);
     }
 
     private async Task<InspectReply> InspectAsync(IWorker worker, StudyDescription study, CancellationToken cancellation)
@@ -89,23 +101,33 @@ public sealed class Experiment
         return await worker.AskAsync<InspectRequest, InspectReply>(WorkerMethods.Inspect, request, patience, cancellation);
     }
 
-    private async Task<Run> MeasureAsync(WorkerEnvironment environment, IReadOnlyList<StudyDescription> studies, long started, CancellationToken cancellation)
+    private async Task<Run> MeasureAsync(IWorker met, HelloReply hello, IReadOnlyList<StudyDescription> studies, long started, CancellationToken cancellation)
     {
-        var record = new RunRecorder(_plan, environment, _around);
-        var forecast = new Forecast(studies, _plan, _around.Clock, started);
-        foreach (var study in studies)
+        var record = new RunRecorder(_plan, hello.Environment, _around);
+        var forecast = new Forecast(studies, _plan, hello.Environment.Processors.Count, _around.Clock, started);
+        // Whoever was met compares the answers of the first study.
+        IWorker? checking = met;
+        try
         {
-            var session = new StudySession(_starter, study, _plan, environment.Processors, _around, forecast, record);
-            try
+            foreach (var study in studies)
             {
-                await session.MeasureAsync(cancellation);
+                var session = new StudySession(_starter, study, _plan, hello, _around, forecast, record);
+                (var worker, checking) = (checking, null);
+                await session.MeasureAsync(worker, cancellation);
             }
-            catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
+
+            return record.End(RunState.Complete);
+        }
+        catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
+        {
+            return record.End(RunState.Interrupted);
+        }
+        finally
+        {
+            if (checking is not null)
             {
-                return record.End(RunState.Interrupted);
+                await checking.DisposeAsync();
             }
         }
-
-        return record.End(RunState.Complete);
     }
 }

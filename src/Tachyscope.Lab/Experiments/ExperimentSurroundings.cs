@@ -26,6 +26,9 @@ public sealed record ExperimentSurroundings
     /// <summary>Told of each study when it is done.</summary>
     public Action<Run, StudyRecord>? StudyDone { get; init; }
 
-    /// <summary>Whether the contrasts of a study are as tight as asked; never by default.</summary>
-    public Func<Run, StudyRecord, bool> IsPreciseEnough { get; init; } = static (_, _) => false;
+    /// <summary>Given the run and the study so far, once after every sitting.</summary>
+    public Action<Run, StudyRecord>? SittingDone { get; init; }
+
+    /// <summary>How far the contrasts of a study are known; not at all by default.</summary>
+    public Func<Run, StudyRecord, Standing> Judge { get; init; } = static (_, _) => new Standing();
 }

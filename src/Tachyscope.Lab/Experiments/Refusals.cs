@@ -35,5 +35,10 @@ internal static class Refusals
         {
             yield return "a debugger is attached to the worker and slows it; start without one, or add --insist to measure all the same.";
         }
+
+        if (hello.Environment.IsProfilerAttached)
+        {
+            yield return "a profiler is attached to the worker (CORECLR_ENABLE_PROFILING is 1) and slows it; unset that, or add --insist to measure all the same.";
+        }
     }
 }

@@ -6,7 +6,11 @@ namespace Tachyscope.Lab.Experiments;
 internal sealed class RunRecorder(RunPlan plan, WorkerEnvironment environment, ExperimentSurroundings around)
 {
     private readonly DateTimeOffset _started = around.Clock.GetUtcNow();
+    private readonly long _start = around.Clock.GetTimestamp();
     private readonly List<StudyRecord> _done = [];
+
+    /// <summary>Time since the run began, in seconds, by a clock that nobody sets.</summary>
+    public double Elapsed => around.Clock.GetElapsedTime(_start).TotalSeconds;
 
     /// <summary>Puts a study's present state in place of its last, and saves.</summary>
     public Run Update(StudyRecord study)
@@ -44,6 +48,7 @@ internal sealed class RunRecorder(RunPlan plan, WorkerEnvironment environment, E
         Machine = around.Machine,
         Limits = around.Limits,
         Environment = environment,
+        ClockStepSeconds = (around.Clock.GetUtcNow() - _started).TotalSeconds - Elapsed,
         Studies = [.. _done],
     };
 }

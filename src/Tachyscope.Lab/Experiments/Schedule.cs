@@ -1,35 +1,36 @@
 namespace Tachyscope.Lab.Experiments;
 
-/// <summary>Decides how many sittings a study gets and how many rounds each holds. Pure arithmetic on times.</summary>
+/// <summary>Decides how many sittings a comparison gets and how many rounds each holds. Pure arithmetic on times.</summary>
+/// <remarks>
+/// Sittings are held in sets: those of a set are warmed at once, each on a processor of its own, and read one after the other.
+/// </remarks>
 public sealed class Schedule
 {
     /// <summary>Sittings when no time is given: docs/method.md, "The experiment".</summary>
     public const int DefaultSittings = 6;
 
     private const int FewestSittings = 2;
-    private const int EnoughSittings = 10;
     private const int MostSittings = 40;
     private const int FewestRounds = 10;
     private const int FewestRoundsInTime = 3;
     private const int MostDefaultRounds = 60;
-    private const int MostRoundsInTime = 2_000;
+    private const int MostRoundsInTime = 500;
     private const double DefaultReadingSeconds = 0.25;
     private const double LongestDefaultReadingSeconds = 2;
-    private const double SecondsPerSitting = 1.5;
     private const double PrecisionCapSeconds = 60;
     private const double LeastDefaultCapSeconds = 15;
     private const double DefaultCapSecondsPerCell = 2;
-    private const double ReadingOverrun = 2;
+    private const double ReadingOverrun = 1.3;
 
-    // Some sittings take longer than others until they are warm.
-    private const double SittingReserve = 1.1;
+    // Some sets take longer than others until they are warm.
+    private const double SetReserve = 1.1;
 
     private readonly double? _withinSeconds;
     private readonly bool _seeksPrecision;
     private readonly double _defaultCapSeconds;
 
-    /// <summary>A schedule for one study.</summary>
-    /// <param name="withinSeconds">Time the study may take, in seconds; null for the default.</param>
+    /// <summary>A schedule for one comparison.</summary>
+    /// <param name="withinSeconds">Time it may take, in seconds; null for the default.</param>
     /// <param name="seeksPrecision">Whether sittings go on until the contrasts are tight enough.</param>
     /// <param name="cells">Cells of a sitting.</param>
     public Schedule(double? withinSeconds, bool seeksPrecision, int cells = 1)
@@ -39,16 +40,8 @@ public sealed class Schedule
         _seeksPrecision = seeksPrecision;
     }
 
-    /// <summary>Sittings planned; the most there can be when they go on until a precision is reached.</summary>
-    public int Sittings => _seeksPrecision ? MostSittings : PlannedSittings;
-
-    /// <summary>Sittings after which the precision reached is looked at for the first time.</summary>
-    public int SittingsBeforePrecision => Math.Min(DefaultSittings, PlannedSittings);
-
-    // More time first buys more sittings, then more rounds in each.
-    private int PlannedSittings => _withinSeconds is { } within
-        ? Math.Clamp((int)(within / SecondsPerSitting), FewestSittings, EnoughSittings)
-        : DefaultSittings;
+    /// <summary>Sittings planned; the most there can be when time or a precision decides.</summary>
+    public int Sittings => _withinSeconds is not null || _seeksPrecision ? MostSittings : DefaultSittings;
 
     /// <summary>Rounds a sitting holds in any case.</summary>
     /// <param name="roundSeconds">Time one round takes.</param>
@@ -61,48 +54,55 @@ public sealed class Schedule
         => _withinSeconds is null || _seeksPrecision ? ByDefault(roundSeconds) : MostRoundsInTime;
 
     /// <summary>Time for the readings of the sitting that is about to be read, in seconds.</summary>
-    /// <param name="sitting">Its number, from 1.</param>
+    /// <param name="outlook">Where the comparison stands.</param>
     /// <param name="roundSeconds">Time one round takes.</param>
-    /// <param name="elapsedSeconds">Time the study has taken so far, this sitting's warming included.</param>
-    /// <param name="overheadSeconds">Time a sitting takes beside its rounds.</param>
-    public double ReadingSeconds(int sitting, double roundSeconds, double elapsedSeconds, double overheadSeconds)
+    public double ReadingSeconds(SittingOutlook outlook, double roundSeconds)
     {
-        var byDefault = ReadingOverrun * ByDefault(roundSeconds) * roundSeconds;
+        ArgumentNullException.ThrowIfNull(outlook);
+        var byDefault = ByDefault(roundSeconds) * roundSeconds;
         if (_withinSeconds is not { } within)
         {
-            return byDefault;
+            return ReadingOverrun * byDefault;
         }
 
-        // As many more sittings as fit; they and this one share what is left once each had its overhead.
-        var least = LeastRounds(roundSeconds) * roundSeconds;
-        var left = within - elapsedSeconds;
-        var planned = (_seeksPrecision ? SittingsBeforePrecision : Sittings) - sitting;
-        var next = SittingReserve * (overheadSeconds + least);
-        var more = Math.Clamp((int)((left - least) / next), 0, Math.Max(0, planned));
-        return (left - (more * next)) / (more + 1);
+        // As many more sets as fit with readings of the usual length; all sittings share what is left once each set was made ready.
+        var left = within - outlook.ElapsedSeconds - outlook.AheadSeconds;
+        var set = SetReserve * (outlook.SetSeconds + (outlook.SetSize * byDefault));
+        var possible = (Sittings - outlook.Held - 1 - outlook.Waiting) / outlook.SetSize;
+        var sets = Math.Clamp((int)((left - ((1 + outlook.Waiting) * byDefault)) / set), 0, Math.Max(0, possible));
+        return (left - (sets * SetReserve * outlook.SetSeconds)) / (1 + outlook.Waiting + (sets * outlook.SetSize));
     }
 
-    /// <summary>Whether another sitting is to be held.</summary>
+    /// <summary>Sittings of the set to be held next; 0 when the comparison is done.</summary>
     /// <param name="held">Sittings held so far.</param>
-    /// <param name="elapsedSeconds">Time the study has taken so far.</param>
-    /// <param name="leastSeconds">Time one more sitting takes with no more than its least rounds.</param>
+    /// <param name="elapsedSeconds">Time the comparison has taken so far.</param>
+    /// <param name="cost">What sets cost so far; null before the first.</param>
+    /// <param name="atOnce">Sittings that can be made ready at once.</param>
     /// <param name="isPreciseEnough">Whether the contrasts are tight enough.</param>
-    public bool GoesOn(int held, double elapsedSeconds, double leastSeconds, bool isPreciseEnough)
+    public int NextSet(int held, double elapsedSeconds, SetCost? cost, int atOnce, bool isPreciseEnough)
     {
-        if (held >= Sittings || (_seeksPrecision && isPreciseEnough && held >= SittingsBeforePrecision))
+        var most = Math.Min(atOnce, Sittings - held);
+        if (most <= 0 || (_seeksPrecision && isPreciseEnough && held >= DefaultSittings))
         {
-            return false;
-        }
-
-        if (_withinSeconds is { } within)
-        {
-            return held == 0 || elapsedSeconds + leastSeconds <= within;
+            return 0;
         }
 
         // A machine whose host gives it half the time takes twice as long; it gets fewer sittings, never a long wait.
-        var cap = _seeksPrecision ? PrecisionCapSeconds : _defaultCapSeconds;
-        return held < FewestSittings || elapsedSeconds + leastSeconds <= cap;
+        var allowed = _withinSeconds ?? (_seeksPrecision ? PrecisionCapSeconds : _defaultCapSeconds);
+        if (cost is null || (_withinSeconds is null && held < FewestSittings))
+        {
+            return most;
+        }
+
+        return Math.Clamp((int)((allowed - elapsedSeconds - cost.ReadySeconds) / cost.LeastReadingSeconds), 0, most);
     }
+
+    /// <summary>Whether a sitting that is ready is still to be read.</summary>
+    /// <param name="held">Sittings held so far.</param>
+    /// <param name="elapsedSeconds">Time the comparison has taken so far.</param>
+    /// <param name="leastReadingSeconds">Time its least rounds take.</param>
+    public bool HasRoom(int held, double elapsedSeconds, double leastReadingSeconds)
+        => held == 0 || _withinSeconds is not { } within || elapsedSeconds + leastReadingSeconds <= within;
 
     private static int FewestByDefault(double roundSeconds) => Math.Clamp((int)(LongestDefaultReadingSeconds / roundSeconds), 1, FewestRounds);
 

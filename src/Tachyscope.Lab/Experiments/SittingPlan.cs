@@ -3,19 +3,23 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Experiments;
 
-/// <summary>The cells of one sitting and the order of everything in it, all from one seed.</summary>
+/// <summary>The cells of one sitting, the workers that hold them, and the order of everything in it, all from one seed.</summary>
 public sealed class SittingPlan
 {
+    // Cells that are known well enough take part in one round of these.
+    private const int RestingRounds = 4;
+
     private readonly Random _random;
     private readonly IReadOnlyList<int> _processors;
     private readonly int[] _loops;
     private readonly List<int[]> _blocks;
+    private readonly HashSet<int> _resting;
 
-    private SittingPlan(int seed, IReadOnlyList<CellDescription> cells, IReadOnlyList<int> processors, Random random)
+    private SittingPlan(StudyDescription study, SittingWish wish, IReadOnlyList<CellDescription> cells, Random random)
     {
-        Seed = seed;
+        Seed = wish.Seed;
         Cells = cells;
-        _processors = processors;
+        _processors = wish.Processors;
         _random = random;
         _loops = [.. Indices(cells).Where(index => cells[index].Kind == CellKind.Identity)];
         _blocks = [.. Indices(cells)
@@ -23,41 +27,47 @@ public sealed class SittingPlan
             .GroupBy(index => cells[index].Input)
             .OrderBy(block => block.Key)
             .Select(block => block.ToArray())];
+        _resting = [.. _blocks.SelectMany(block => block).Where(index => IsResting(study, wish, cells[index]))];
+        // When nothing is open any more, time is shared by all.
+        if (_blocks.TrueForAll(block => Array.TrueForAll(block, _resting.Contains)))
+        {
+            _resting.Clear();
+        }
     }
 
     /// <summary>Seed all orders follow from.</summary>
     public int Seed { get; }
 
-    /// <summary>The cells, in the order they are to be set up.</summary>
+    /// <summary>The cells, worker by worker, each worker's in the order they are to be set up.</summary>
     public IReadOnlyList<CellDescription> Cells { get; }
 
-    /// <summary>Index of the metronome's cell.</summary>
-    public int Metronome => Indices(Cells).First(index => Cells[index].Kind == CellKind.Metronome);
+    /// <summary>Workers that hold the cells.</summary>
+    public int Workers => Cells[^1].Worker + 1;
+
+    /// <summary>Index of the first cell of a worker, from which it counts its own.</summary>
+    /// <param name="worker">The worker.</param>
+    public int FirstOf(int worker) => Indices(Cells).First(index => Cells[index].Worker == worker);
+
+    /// <summary>Index of a worker's metronome.</summary>
+    /// <param name="worker">The worker.</param>
+    public int Metronome(int worker) => Indices(Cells).First(index => Cells[index].Kind == CellKind.Metronome && Cells[index].Worker == worker);
 
     /// <summary>Plans a sitting of a study.</summary>
     /// <param name="study">The study.</param>
-    /// <param name="excluded">Cells that take no part, as variant and input.</param>
-    /// <param name="seed">Seed of every order.</param>
-    /// <param name="processors">Processors to choose from, one a round; empty to leave it to the system.</param>
-    /// <param name="isOverlappedRead">Whether every cell is read in a loop of overlapping calls too.</param>
-    public static SittingPlan For(
-        StudyDescription study, IReadOnlySet<(int Variant, int Input)> excluded, int seed, IReadOnlyList<int> processors, bool isOverlappedRead = false)
+    /// <param name="wish">What the sitting is to be like.</param>
+    public static SittingPlan For(StudyDescription study, SittingWish wish)
     {
         ArgumentNullException.ThrowIfNull(study);
-        ArgumentNullException.ThrowIfNull(excluded);
-        ArgumentNullException.ThrowIfNull(processors);
-        var random = new Random(seed);
-        var operations = Operations(study, excluded).ToList();
-        if (isOverlappedRead)
+        ArgumentNullException.ThrowIfNull(wish);
+        var random = new Random(wish.Seed);
+        var operations = Operations(study, wish.Excluded).ToList();
+        if (wish.IsOverlappedRead)
         {
             operations.AddRange(operations.Where(CanOverlap).Select(cell => cell with { Loop = cell.Loop with { Order = CallOrder.Overlapped } }).ToList());
         }
 
-        // One empty loop of each shape; the row and the input it names are those of the first cell that has it.
-        var loops = operations.GroupBy(cell => cell.Loop).Select(group => group.First() with { Kind = CellKind.Identity });
-        CellDescription[] cells = [new() { Kind = CellKind.Metronome }, .. loops, .. operations];
-        random.Shuffle(cells);
-        return new SittingPlan(seed, cells, processors, random);
+        var crew = wish.IsApart ? operations.GroupBy(cell => (cell.Kind, study.Variants[cell.Variant].Variant)).Select(own => own.ToList()) : [operations];
+        return new SittingPlan(study, wish, [.. crew.SelectMany((own, worker) => Equipped(own, worker, random))], random);
     }
 
     /// <summary>The next round: the loops and each input in turn, all in shuffled order.</summary>
@@ -74,13 +84,35 @@ public sealed class SittingPlan
             _random.Shuffle(block);
         }
 
+        var isForAll = round % RestingRounds == 0;
         return new RoundOrder
         {
             Round = round,
             Processor = _processors.Count == 0 ? null : _processors[_random.Next(_processors.Count)],
-            Cells = [.. blocks.SelectMany(block => block).Where(index => !excluded.Contains(index))],
+            Cells = [.. blocks.SelectMany(block => block).Where(index => !excluded.Contains(index) && (isForAll || !_resting.Contains(index)))],
         };
     }
+
+    /// <summary>Rounds a cell takes part in, as a share: 1, or less once its contrast is known well enough.</summary>
+    /// <param name="cell">Index of the cell.</param>
+    public double ShareOfRounds(int cell) => _resting.Contains(cell) ? 1.0 / RestingRounds : 1;
+
+    // One empty loop of each shape; the row and the input it names are those of the first cell that has it.
+    private static CellDescription[] Equipped(List<CellDescription> own, int worker, Random random)
+    {
+        var loops = own.GroupBy(cell => cell.Loop).Select(group => group.First() with { Kind = CellKind.Identity });
+        CellDescription[] cells = [new() { Kind = CellKind.Metronome }, .. loops, .. own];
+        random.Shuffle(cells);
+        return [.. cells.Select(cell => cell with { Worker = worker })];
+    }
+
+    // The reference of a contrast that is still open stays awake, and its twin with it.
+    private static bool IsResting(StudyDescription study, SittingWish wish, CellDescription cell)
+        => Enumerable.Range(0, study.Variants.Count)
+            .Where(row => row == cell.Variant || study.Reference(row) == cell.Variant)
+            .Where(row => study.Reference(row) != row)
+            .All(row => wish.Decided.Contains((row, cell.Input)) || wish.Excluded.Contains((row, cell.Input)))
+            && wish.Decided.Count > 0;
 
     private static IEnumerable<CellDescription> Operations(StudyDescription study, IReadOnlySet<(int Variant, int Input)> excluded)
     {

@@ -4,9 +4,9 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Experiments;
 
-/// <summary>One sitting: a fresh worker, its cells set up and warmed, then its rounds.</summary>
+/// <summary>One sitting: fresh workers, their cells set up and warmed, then its rounds.</summary>
 internal sealed class SittingSession(
-    IWorkerStarter starter, StudyDescription study, int number, SittingPlan order, RunPlan plan, bool byCell)
+    IWorkerStarter starter, StudyDescription study, SittingPlan order, RunPlan plan, bool byCell, Func<double> elapsedSeconds) : IAsyncDisposable
 {
     private const double SecondsPerRequest = 0.15;
     private const int ReadingsPerTurn = 5;
@@ -21,18 +21,22 @@ internal sealed class SittingSession(
     private const int CallsOfSlowCell = 3;
     private const double TurnOverheadSeconds = 50e-6;
 
+    private readonly IWorker?[] _crew = new IWorker?[order.Workers];
     private readonly List<Reading> _readings = [];
     private readonly List<StageReading> _stageReadings = [];
     private readonly List<WarmUp> _warmUps = [];
     private readonly HashSet<int> _failed = [];
+    private readonly Lock _lock = new();
     private StageCost? _stageCost;
+    private double? _memoryLoadShare;
     private double _warmUpMilliseconds;
+    private double _beganSeconds;
+    private double _endedSeconds;
     private bool _isPinned = true;
     private int _rounds;
 
-    public required Schedule Schedule { get; init; }
-
-    public required Func<double> StudyElapsed { get; init; }
+    /// <summary>Its number, its repeat, and whether it is held apart; the rest is filled in.</summary>
+    public required SittingRecord Label { get; init; }
 
     public required Action<RunStage, double> Report { get; init; }
 
@@ -41,16 +45,18 @@ internal sealed class SittingSession(
 
     public List<CellFailure> Failures { get; } = [];
 
-    /// <summary>Time it would have taken with no more than the least rounds, in seconds.</summary>
-    public double LeastSeconds { get; private set; }
+    /// <summary>Time one round takes, in seconds; known once rounds were read.</summary>
+    public double RoundSeconds { get; private set; }
 
-    public SittingRecord Record => new()
+    public SittingRecord Record => Label with
     {
-        Number = number,
         Seed = order.Seed,
         Cells = order.Cells,
         WarmUps = [.. _warmUps],
         WarmUpMilliseconds = _warmUpMilliseconds,
+        BeganSeconds = _beganSeconds,
+        EndedSeconds = _endedSeconds,
+        MemoryLoadShare = _memoryLoadShare,
         IsPinned = _isPinned && _rounds > 0,
         Rounds = _rounds,
         Readings = [.. _readings],
@@ -60,113 +66,173 @@ internal sealed class SittingSession(
 
     private TimeSpan Patience => TimeSpan.FromSeconds(plan.PatienceSeconds);
 
-    public async Task HoldAsync(CancellationToken cancellation)
+    /// <summary>Starts its workers and has them warm their cells.</summary>
+    /// <param name="atOnce">Workers that may be at it at once.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    public async Task PrepareAsync(int atOnce, CancellationToken cancellation)
     {
-        var begin = StudyElapsed();
+        _beganSeconds = elapsedSeconds();
         Report(RunStage.Warming, 0);
-        var (worker, _) = await starter.StartReadyAsync(cancellation);
-        await using var disposal = worker;
-        var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Cells = order.Cells };
-        await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, Patience * (1 + study.Inputs.Count), cancellation);
-        await WarmAsync(worker, cancellation);
-        var overhead = StudyElapsed() - begin;
-        var roundSeconds = await TryRoundsAsync(worker, cancellation);
-        LeastSeconds = overhead + (Schedule.LeastRounds(roundSeconds) * roundSeconds);
-        var most = Schedule.MostRounds(roundSeconds);
-        var end = StudyElapsed() + Schedule.ReadingSeconds(number, roundSeconds, StudyElapsed(), overhead);
-        while (_rounds < most && (_rounds < Schedule.LeastRounds(roundSeconds) || StudyElapsed() + roundSeconds <= end))
-        {
-            Report(RunStage.Reading, 0.5 + (0.5 * _rounds / most));
-            var seconds = Math.Min(SecondsPerRequest, end - StudyElapsed());
-            var count = Math.Clamp((int)(seconds / roundSeconds), 1, most - _rounds);
-            var (before, held) = (StudyElapsed(), _rounds);
-            await ReadAsync(worker, count, roundSeconds, cancellation);
-            // The speed of the machine changes, and with it the time of a round.
-            roundSeconds = Math.Max(roundSeconds / 2, (StudyElapsed() - before) / (_rounds - held));
-        }
-
-        await worker.AskAsync<Empty, Empty>(WorkerMethods.Bye, Empty.Instance, Patience, cancellation);
+        var options = new ParallelOptions { MaxDegreeOfParallelism = byCell ? 1 : Math.Max(1, atOnce), CancellationToken = cancellation };
+        await Parallel.ForEachAsync(Enumerable.Range(0, order.Workers), options, async (index, token) => await WarmAsync(index, token));
+        RoundSeconds = EstimatedRoundSeconds();
     }
 
-    /// <summary>Takes the first rounds one by one, and tells how long one takes with all that lies outside its readings, such as making inputs.</summary>
-    private async Task<double> TryRoundsAsync(IWorker worker, CancellationToken cancellation)
+    /// <summary>Takes the first rounds, which tell how long one takes with all that lies outside its readings, such as making inputs.</summary>
+    public async Task TryRoundsAsync(CancellationToken cancellation)
     {
-        var estimate = RoundSeconds();
         var shortest = double.PositiveInfinity;
-        var tried = estimate > LongRoundSeconds ? 1 : RoundsTried;
+        var tried = RoundSeconds > LongRoundSeconds ? 1 : RoundsTried;
         for (var round = 0; round < tried; round++)
         {
-            var before = StudyElapsed();
-            await ReadAsync(worker, 1, estimate, cancellation);
-            shortest = Math.Min(shortest, StudyElapsed() - before);
+            var before = elapsedSeconds();
+            await ReadAsync(1, cancellation);
+            shortest = Math.Min(shortest, elapsedSeconds() - before);
         }
 
-        return Math.Max(estimate, shortest);
+        RoundSeconds = Math.Max(RoundSeconds, shortest);
     }
 
-    private async Task WarmAsync(IWorker worker, CancellationToken cancellation)
+    /// <summary>Takes rounds until the time for them is over.</summary>
+    /// <param name="least">Rounds to take in any case.</param>
+    /// <param name="most">Rounds to take at most.</param>
+    /// <param name="seconds">Time for them.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    public async Task ReadAsync(int least, int most, double seconds, CancellationToken cancellation)
     {
-        foreach (var cells in Parts([.. Enumerable.Range(0, order.Cells.Count)]))
+        var end = elapsedSeconds() + seconds;
+        while (_rounds < most && (_rounds < least || elapsedSeconds() + RoundSeconds <= end))
         {
-            AtWork = Single(cells);
+            Report(RunStage.Reading, Math.Max((double)_rounds / most, 1 - ((end - elapsedSeconds()) / seconds)));
+            var now = Math.Min(SecondsPerRequest, end - elapsedSeconds());
+            var count = Math.Clamp((int)(now / RoundSeconds), 1, most - _rounds);
+            var (before, held) = (elapsedSeconds(), _rounds);
+            await ReadAsync(count, cancellation);
+            // The speed of the machine changes, and with it the time of a round.
+            RoundSeconds = Math.Max(RoundSeconds / 2, (elapsedSeconds() - before) / (_rounds - held));
+        }
+
+        foreach (var worker in _crew)
+        {
+            await worker!.AskAsync<Empty, Empty>(WorkerMethods.Bye, Empty.Instance, Patience, cancellation);
+        }
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        for (var worker = 0; worker < _crew.Length; worker++)
+        {
+            if (_crew[worker] is { } running)
+            {
+                _crew[worker] = null;
+                await running.DisposeAsync();
+            }
+        }
+    }
+
+    private async Task WarmAsync(int index, CancellationToken cancellation)
+    {
+        var (worker, _) = await starter.StartReadyAsync(cancellation);
+        _crew[index] = worker;
+        CellDescription[] own = [.. order.Cells.Where(cell => cell.Worker == index)];
+        var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Cells = own };
+        await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, Patience * (1 + study.Inputs.Count), cancellation);
+        var milliseconds = 0.0;
+        foreach (var cells in Parts([.. Enumerable.Range(0, own.Length)]))
+        {
+            AtWork = Single([.. cells.Select(cell => order.FirstOf(index) + cell)]);
             var request = new WarmRequest { Cells = cells, CapMilliseconds = Math.Max(LeastWarmCapMilliseconds, WarmCapMillisecondsPerCell * cells.Length) };
             // Every call may be slow enough to need its patience for itself.
             var patience = (Patience * CallsOfSlowCell * cells.Length) + TimeSpan.FromMilliseconds(request.CapMilliseconds);
             var reply = await worker.AskAsync<WarmRequest, WarmReply>(WorkerMethods.Warm, request, patience, cancellation);
-            _warmUps.AddRange(reply.Cells);
-            _warmUpMilliseconds += reply.ElapsedMilliseconds;
-            _stageCost ??= reply.StageCost;
-            Note(reply.Failures);
+            milliseconds += reply.ElapsedMilliseconds;
+            Note(reply, index);
         }
 
         AtWork = null;
+        lock (_lock)
+        {
+            _warmUpMilliseconds = Math.Max(_warmUpMilliseconds, milliseconds);
+        }
     }
 
-    private async Task ReadAsync(IWorker worker, int count, double roundSeconds, CancellationToken cancellation)
+    private void Note(WarmReply reply, int worker)
+    {
+        lock (_lock)
+        {
+            var first = order.FirstOf(worker);
+            _warmUps.AddRange(reply.Cells.Select(warm => warm with { Cell = warm.Cell + first }));
+            _stageCost ??= reply.StageCost;
+            _memoryLoadShare = reply.MemoryLoadShare is { } share ? Math.Max(share, _memoryLoadShare ?? 0) : _memoryLoadShare;
+            Note(reply.Failures, first);
+        }
+    }
+
+    private async Task ReadAsync(int count, CancellationToken cancellation)
     {
         var orders = Enumerable.Range(_rounds, count).Select(round => order.NextRound(round, _failed)).ToList();
-        var requests = byCell ? orders.SelectMany(ByCell).Select(part => (RoundOrder[])[part]) : [[.. orders]];
-        var patience = Patience + (TimeSpan.FromSeconds(roundSeconds) * count * 10);
-        foreach (var rounds in requests)
+        var requests = byCell ? orders.SelectMany(ByCell).Select(part => (RoundOrder[])[part])
+            : order.Workers > 1 ? orders.SelectMany(ByWorker).Select(part => (RoundOrder[])[part])
+            : [[.. orders]];
+        var patience = Patience + (TimeSpan.FromSeconds(RoundSeconds) * count * 10);
+        foreach (var rounds in requests.Where(rounds => rounds[0].Cells.Count > 0))
         {
             AtWork = rounds.Length == 1 ? Single(rounds[0].Cells) : null;
+            var worker = order.Cells[rounds[0].Cells[0]].Worker;
+            var first = order.FirstOf(worker);
             var request = new ReadRequest
             {
-                Rounds = rounds, ReadingsPerTurn = ReadingsPerTurn, Metronome = order.Metronome, IsCollectionHeld = plan.IsCollectionHeld,
+                Rounds = [.. rounds.Select(round => round with { Cells = [.. round.Cells.Select(cell => cell - first)] })],
+                ReadingsPerTurn = ReadingsPerTurn,
+                Metronome = order.Metronome(worker) - first,
+                IsCollectionHeld = plan.IsCollectionHeld,
             };
-            var reply = await worker.AskAsync<ReadRequest, ReadReply>(WorkerMethods.Read, request, patience, cancellation);
-            _readings.AddRange(reply.Readings);
-            _stageReadings.AddRange(reply.StageReadings);
+            var reply = await _crew[worker]!.AskAsync<ReadRequest, ReadReply>(WorkerMethods.Read, request, patience, cancellation);
+            _readings.AddRange(reply.Readings.Select(reading => reading with { Cell = reading.Cell + first }));
+            _stageReadings.AddRange(reply.StageReadings.Select(reading => reading with { Cell = reading.Cell + first }));
             _isPinned &= reply.IsPinned;
-            Note(reply.Failures);
+            Note(reply.Failures, first);
         }
 
         AtWork = null;
         _rounds += count;
+        _endedSeconds = elapsedSeconds();
     }
 
     private static IEnumerable<RoundOrder> ByCell(RoundOrder round)
         => round.Cells.Select((cell, place) => round with { FirstPlace = place, Cells = [cell] });
+
+    // As many turns in one request as follow each other in one worker.
+    private IEnumerable<RoundOrder> ByWorker(RoundOrder round)
+    {
+        for (var place = 0; place < round.Cells.Count;)
+        {
+            var worker = order.Cells[round.Cells[place]].Worker;
+            int[] own = [.. round.Cells.Skip(place).TakeWhile(cell => order.Cells[cell].Worker == worker)];
+            yield return round with { FirstPlace = place, Cells = own };
+            place += own.Length;
+        }
+    }
 
     private IEnumerable<int[]> Parts(int[] cells) => byCell ? cells.Select(cell => (int[])[cell]) : [cells];
 
     private CellDescription? Single(IReadOnlyList<int> cells)
         => byCell && cells.Count == 1 && order.Cells[cells[0]].Kind is CellKind.Variant or CellKind.Twin ? order.Cells[cells[0]] : null;
 
-    private void Note(IReadOnlyList<CellError> errors)
+    private void Note(IReadOnlyList<CellError> errors, int first)
     {
         foreach (var error in errors)
         {
-            _failed.Add(error.Cell);
-            var cell = order.Cells[error.Cell];
+            _failed.Add(error.Cell + first);
+            var cell = order.Cells[error.Cell + first];
             Failures.Add(new CellFailure { Variant = cell.Variant, Input = cell.Input, Kind = CellFailureKind.Threw, Reason = error.Reason });
         }
     }
 
-    private double RoundSeconds()
+    private double EstimatedRoundSeconds()
         => Math.Max(1e-4, _warmUps
             .Where(warm => order.Cells[warm.Cell].Kind != CellKind.Metronome)
-            .Sum(warm => TurnOverheadSeconds + (TurnReadings(warm) * warm.NanosecondsPerCall * warm.CallsPerReading * 1e-9)));
+            .Sum(warm => order.ShareOfRounds(warm.Cell) * (TurnOverheadSeconds + (TurnReadings(warm) * warm.NanosecondsPerCall * warm.CallsPerReading * 1e-9))));
 
     private static int TurnReadings(WarmUp warm)
         => ReadRequest.ReadingsOf(warm.NanosecondsPerCall * warm.CallsPerReading, ReadingsPerTurn);

@@ -11,6 +11,7 @@ namespace Tachyscope.Lab.Machines;
 public static class Surveyor
 {
     private const string Unknown = "unknown";
+    private const int ClockLooks = 10_000;
     private static readonly TimeSpan WarmingTime = TimeSpan.FromMilliseconds(200);
 
     /// <summary>Processor and system of this machine.</summary>
@@ -19,6 +20,8 @@ public static class Surveyor
         Processor = ProcessorName(),
         ProcessorCount = Environment.ProcessorCount,
         OperatingSystem = OperatingSystemName(),
+        VectorBits = VectorBits(),
+        Governor = Governor(),
     };
 
     /// <summary>Surveys the machine.</summary>
@@ -35,15 +38,23 @@ public static class Surveyor
             Runtime = RuntimeInformation.FrameworkDescription,
             Caches = Caches(),
             VectorBits = Vector512.IsHardwareAccelerated ? 512 : Vector256.IsHardwareAccelerated ? 256 : 128,
-            ClockStepNanoseconds = ClockStep(),
+            ClockStepNanoseconds = (long)Clock.StepNanoseconds(ClockLooks),
             ClockCostNanoseconds = ClockCost(),
-            Governor = SystemFile.TryRead("/sys/devices/system/cpu/cpu0/cpufreq/scaling_governor"),
+            Governor = Governor(),
             LoadAverage = LoadAverage(),
             BusyShare = shares?.Busy,
             StealShare = shares?.Steal,
             Beats = beats,
         };
     }
+
+    private static string? Governor() => SystemFile.TryRead("/sys/devices/system/cpu/cpu0/cpufreq/scaling_governor");
+
+    // Wider ones are left alone by the runtime on some processors that have them.
+    private static int? VectorBits()
+        => SystemFile.TryRead("/proc/cpuinfo")?.Split('\n').FirstOrDefault(line => line.StartsWith("flags", StringComparison.Ordinal)) is not { } flags ? null
+            : flags.Split(' ').Contains("avx2") ? 256
+            : 128;
 
     private static List<Reading> Listen(TimeSpan time)
     {
@@ -97,24 +108,6 @@ public static class Surveyor
     private static double? LoadAverage()
         => SystemFile.TryRead("/proc/loadavg")?.Split(' ') is [var first, ..]
             && double.TryParse(first, NumberStyles.Float, CultureInfo.InvariantCulture, out var load) ? load : null;
-
-    private static long ClockStep()
-    {
-        var smallest = long.MaxValue;
-        for (var i = 0; i < 10_000; i++)
-        {
-            var first = Stopwatch.GetTimestamp();
-            long next;
-            do
-            {
-                next = Stopwatch.GetTimestamp();
-            }
-            while (next == first);
-            smallest = Math.Min(smallest, next - first);
-        }
-
-        return (long)(smallest * 1e9 / Stopwatch.Frequency);
-    }
 
     private static double ClockCost()
     {

@@ -1,5 +1,7 @@
 using System.Globalization;
+using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Machines;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Runs;
 
@@ -10,10 +12,12 @@ internal static class FigureReporter
 {
     private const double TellingShare = 0.05;
     private const int TypesNamed = 3;
+    private const double LeastReadsAndWrites = 0.5;
     private const string None = "none";
 
     private static readonly Figure[] All =
     [
+        new("in a process of its own", cell => cell.Contrast?.ApartTimeRatio is not null, cell => cell.Contrast?.ApartTimeRatio is { } apart ? Quantity.Factor(apart.Estimate, apart.Lower, apart.Upper) : ""),
         new("side by side", cell => cell.OverlappedNanosecondsPerCall is not null, cell => cell.OverlappedNanosecondsPerCall is { } time ? Quantity.Time(time.Estimate, time.HalfWidth) : ""),
         new("processor time", IsProcessorTimeTelling, cell => Quantity.Time(cell.ProcessorNanosecondsPerCall)),
         new("calls/s", cell => cell.Threads is not null, cell => cell.Threads is { } threads ? Quantity.Rate(threads.CallsPerSecond) : ""),
@@ -31,6 +35,11 @@ internal static class FigureReporter
         new("cold call", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? Quantity.Time(warm.ColdCallNanoseconds) : ""),
         new("first call", _ => false, cell => Quantity.Time(cell.WarmUp?.FirstCallNanoseconds ?? double.NaN)),
         new("fast after", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, UntilFastText),
+        new("code", cell => cell.WarmUp is { CodeVersions.Count: > 0 }, CodeText),
+        new("last compiled", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => After(cell.WarmUp?.LastCompiledMilliseconds)),
+        new("bytes last changed", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => After(cell.WarmUp?.BytesChangedMilliseconds)),
+        new("settled after", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? double.IsNaN(warm.SettledMilliseconds) ? "never" : After(warm.SettledMilliseconds) : ""),
+        new("reads and writes/call", cell => cell.ReadsAndWritesPerCall >= LeastReadsAndWrites, cell => double.IsNaN(cell.ReadsAndWritesPerCall) ? "" : NoneOr(cell.ReadsAndWritesPerCall, Quantity.Small)),
         new("bytes/call before", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? Quantity.Bytes(warm.AllocatedBytesPerCallBefore) : ""),
         new("loop may leave", _ => false, cell => Quantity.Time(cell.Loop.FloorNanoseconds())),
     ];
@@ -50,6 +59,11 @@ internal static class FigureReporter
                 Rows = [.. cells.Select(cell => new FigureRow(cell.Variant.Name, [.. shown.Select(figure => figure.Write(cell))]))
                     .Where(row => areAllShown || row.Figures.Any(figure => IsKnown(figure) && figure != None))],
             };
+        }
+
+        if (cells.Any(cell => cell.Contrast is { Repeats.Count: > 0 }))
+        {
+            yield return Repeats(cells);
         }
 
         if (cells.Any(cell => cell.Stages.Count > 0))
@@ -75,7 +89,89 @@ internal static class FigureReporter
         }
     }
 
+    /// <summary>The run's checks on itself: what its twins, its metronome and the signals of its readings say.</summary>
+    public static IEnumerable<FigureTable> Checks(StudyFindings findings)
+    {
+        yield return new FigureTable
+        {
+            Title = "twin of the baseline",
+            Of = "input",
+            Headings = ["baseline's time", "least difference claimed"],
+            Rows = [.. findings.Inputs.Select(input => new FigureRow(input.Input.Label,
+            [
+                input.TwinTimeRatio.IsKnown ? Quantity.Factor(input.TwinTimeRatio.Estimate, input.TwinTimeRatio.Lower, input.TwinTimeRatio.Upper) : "",
+                double.IsFinite(input.FloorShare) ? Quantity.Percent(input.FloorShare) : "",
+            ]))],
+        };
+        var (metronome, signals) = (findings.Metronome, findings.Signals);
+        yield return new FigureTable
+        {
+            Title = "metronome",
+            Of = "",
+            Headings = ["readings", "median link", "spread", "slowed", "the machine was"],
+            Rows = [new FigureRow("", [Quantity.Count(metronome.Readings), Quantity.Time(metronome.MedianNanosecondsPerLink), Quantity.Percent(metronome.SpreadShare), Quantity.Percent(metronome.SlowShare), Word(metronome.Steadiness)])],
+        };
+        string Counted(int count) => signals.Readings == 0 ? "" : $"{Quantity.Count(count)} ({Quantity.Percent((double)count / signals.Readings)})";
+        yield return new FigureTable
+        {
+            Title = "readings",
+            Of = "",
+            Headings = ["taken", "interrupted", "with a collection", "with compilation"],
+            Rows = [new FigureRow("", [Quantity.Count(signals.Readings), Counted(signals.Interrupted), Counted(signals.WithCollection), Counted(signals.WithCompilation)])],
+        };
+    }
+
+    private static string Word(Steadiness steadiness) => steadiness switch
+    {
+        Steadiness.Quiet => "quiet",
+        Steadiness.Uneasy => "uneasy",
+        _ => "noisy",
+    };
+
+    private static string After(double? milliseconds) => milliseconds is { } known && !double.IsNaN(known) ? Quantity.Time(known * 1e6) : None;
+
+    private static string CodeText(CellFindings cell)
+        => cell.WarmUp is { CodeVersions: { Count: > 0 } versions }
+            ? $"{Word(versions[^1].Tier)} after {Quantity.Time(versions[^1].Milliseconds * 1e6)}{(versions.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", version {versions.Count}") : "")}"
+            : "";
+
+    private static string Word(CodeTier tier) => tier switch
+    {
+        CodeTier.Unoptimised => "unoptimised",
+        CodeTier.OptimisedAtOnce => "optimised at once",
+        CodeTier.Quick => "tier 0",
+        CodeTier.Optimised => "tier 1",
+        CodeTier.OptimisedInLoop => "tier 1, replaced in a loop",
+        CodeTier.Profiling => "tier 0 with a profile",
+        CodeTier.OptimisedProfiling => "tier 1 with a profile",
+        CodeTier.BuiltAhead => "built ahead",
+        _ => "unknown",
+    };
+
     private static bool IsKnown(string figure) => figure is not ("" or Quantity.Absent);
+
+    private static FigureTable Repeats(List<CellFindings> cells)
+    {
+        var compared = cells.Where(cell => cell.Contrast is { Repeats.Count: > 0 }).ToList();
+        var repeats = compared[0].Contrast!.Repeats.Select(repeat => repeat.Repeat).ToList();
+        return new FigureTable
+        {
+            Title = "repeats",
+            Of = "variant",
+            Headings = [.. repeats.Select(repeat => string.Create(CultureInfo.InvariantCulture, $"baseline's time, {repeat}")), "they differ by", "verdicts"],
+            Rows = [.. compared.Select(cell => new FigureRow(cell.Variant.Name,
+            [
+                .. cell.Contrast!.Repeats.Select(repeat => Quantity.Factor(repeat.TimeRatio.Estimate, repeat.TimeRatio.Lower, repeat.TimeRatio.Upper)),
+                Quantity.Percent((cell.Contrast.Repeats.Max(repeat => repeat.TimeRatio.Estimate) / cell.Contrast.Repeats.Min(repeat => repeat.TimeRatio.Estimate)) - 1),
+                Agreement(cell.Contrast),
+            ]))],
+        };
+    }
+
+    private static string Agreement(Contrast contrast)
+        => contrast.Repeats.Select(repeat => repeat.Verdict).Distinct().Count() == 1
+            ? "all alike"
+            : string.Join(", ", contrast.Repeats.Select(repeat => repeat.Verdict.ToString().ToLowerInvariant()));
 
     private static IEnumerable<FigureRow> Stages(CellFindings cell)
     {

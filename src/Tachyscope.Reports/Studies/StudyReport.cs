@@ -17,6 +17,9 @@ public sealed record StudyReport
     /// <summary>What has to be known to read the tables, one sentence each.</summary>
     public IReadOnlyList<string> Remarks { get; init; } = [];
 
+    /// <summary>The run's checks on itself; empty unless all figures are shown.</summary>
+    public IReadOnlyList<FigureTable> Checks { get; init; } = [];
+
     /// <summary>Reasons to distrust the figures, the same reason told once.</summary>
     public required IReadOnlyList<Caveat> Caveats { get; init; }
 

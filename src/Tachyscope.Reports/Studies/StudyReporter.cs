@@ -26,6 +26,7 @@ public static class StudyReporter
             Tables = [.. findings.Inputs.Select(input => Table(input, areAllFiguresShown))],
             Environment = Environment(run, findings),
             Remarks = [.. Remarks(run, findings)],
+            Checks = areAllFiguresShown ? [.. FigureReporter.Checks(findings)] : [],
             Caveats = [.. Merged(findings.Caveats)],
             Note = note,
         };
@@ -99,7 +100,7 @@ public static class StudyReporter
             run.Machine.Processor,
             environment.IsOptimized ? "optimised build" : "DEBUG build",
             .. environment.Switches,
-            Counted(findings.Sittings, "sitting"),
+            findings.SittingsApart > 0 ? $"{Counted(findings.Sittings, "sitting")} together, {findings.SittingsApart} apart" : Counted(findings.Sittings, "sitting"),
             Counted(findings.Rounds, "round"),
             pinned ? "one processor a round" : "not held to a processor",
             string.Create(CultureInfo.InvariantCulture, $"seed {run.Plan.Seed}"),

@@ -30,10 +30,27 @@ public static class StudyView
         console.Write(new Rows(Lines(report, console.Profile.Width)));
     }
 
+    /// <summary>The tables so far of a study that is still being measured, for a watcher; null when they do not fit.</summary>
+    /// <param name="report">The report so far.</param>
+    /// <param name="width">Columns there are.</param>
+    /// <param name="height">Lines there are.</param>
+    public static IRenderable? Provisional(StudyReport report, int width, int height)
+    {
+        ArgumentNullException.ThrowIfNull(report);
+        var fit = new Fit(report.Tables, width);
+        var lines = report.Tables.SelectMany(table => Lines(report.Study, table with { Figures = [] }, fit, width)).ToList();
+        return lines.Count <= height ? new Rows(lines) : null;
+    }
+
     private static IEnumerable<IRenderable> Lines(StudyReport report, int width)
     {
         var fit = new Fit(report.Tables, width);
         foreach (var line in report.Tables.SelectMany(table => Lines(report.Study, table, fit, width)))
+        {
+            yield return line;
+        }
+
+        foreach (var line in report.Checks.SelectMany(table => FigureView.Lines(table, width)))
         {
             yield return line;
         }

@@ -21,6 +21,8 @@ internal sealed class WarmUpWatch
     // median of absolute deviations.
     private const double DeviationOfMedian = 1.4826 * 1.2533;
 
+    private static readonly int[] Gaps = [701, 301, 132, 57, 23, 10, 4, 1];
+
     private readonly double[] _ends = new double[Capacity];
     private readonly double[] _beats = new double[Capacity];
     private readonly double[] _bytes = new double[Capacity];
@@ -112,8 +114,29 @@ internal sealed class WarmUpWatch
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private double MedianOfSorted(int count)
     {
-        Array.Sort(_sorted, 0, count);
+        Sort(count);
         return (_sorted[(count - 1) / 2] + _sorted[count / 2]) / 2;
+    }
+
+    // Shell's sort, 1959, by Ciura's gaps, 2001: the library's own would be compiled again and again while it is watched.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private void Sort(int count)
+    {
+        for (var step = 0; step < Gaps.Length; step++)
+        {
+            var gap = Gaps[step];
+            for (var i = gap; i < count; i++)
+            {
+                var value = _sorted[i];
+                var place = i;
+                for (; place >= gap && _sorted[place - gap] > value; place -= gap)
+                {
+                    _sorted[place] = _sorted[place - gap];
+                }
+
+                _sorted[place] = value;
+            }
+        }
     }
 
     private void KeepNewerHalf()

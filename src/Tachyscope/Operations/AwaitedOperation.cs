@@ -18,6 +18,8 @@ internal sealed class AwaitedOperation<TInput, TResult, TAwaiter, TCall> : Varia
 
     public override IEnumerable<Assembly> Assemblies => [Given.Method.Module.Assembly];
 
+    public override MethodInfo Method => Given.Method;
+
     public override TResult Answer(TInput input) => Answering(input);
 
     public override VariantOperation<TInput, TResult> With(VariantDescription row)

@@ -12,6 +12,9 @@ internal abstract class VariantOperation<TInput, TResult>
     /// <summary>The assemblies whose code it runs.</summary>
     public abstract IEnumerable<Assembly> Assemblies { get; }
 
+    /// <summary>The method that is measured, as it was handed over.</summary>
+    public abstract MethodInfo Method { get; }
+
     /// <summary>Whether its answer is compared; what only prepares has none.</summary>
     public virtual bool HasAnswer => true;
 

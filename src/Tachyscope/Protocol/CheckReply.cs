@@ -10,4 +10,7 @@ public sealed record CheckReply
 
     /// <summary>The reason in a sentence; null when the answer agrees.</summary>
     public string? Reason { get; init; }
+
+    /// <summary>What was noticed beside the answer.</summary>
+    public IReadOnlyList<Observed> Observed { get; init; } = [];
 }

@@ -11,6 +11,9 @@ public sealed record DiagnoseReply
     /// <summary>Types allocated, most frequent first.</summary>
     public IReadOnlyList<AllocatedType>? AllocatedTypes { get; init; }
 
+    /// <summary>Versions of the operation's method, oldest first.</summary>
+    public IReadOnlyList<CodeVersion>? CodeVersions { get; init; }
+
     /// <summary>Bytes kept in use by what was prepared.</summary>
     public double? RetainedBytes { get; init; }
 }

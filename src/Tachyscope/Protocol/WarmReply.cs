@@ -14,6 +14,9 @@ public sealed record WarmReply
     /// <summary>Cells that threw; they take no readings.</summary>
     public IReadOnlyList<CellError> Failures { get; init; } = [];
 
+    /// <summary>Memory in use, as a share of what the process may use before the collector gets anxious; null where the runtime does not tell.</summary>
+    public double? MemoryLoadShare { get; init; }
+
     /// <summary>What marking a stage costs; null when no cell marks any.</summary>
     public StageCost? StageCost { get; init; }
 }

@@ -14,4 +14,7 @@ public sealed record CellDescription
 
     /// <summary>The loop it is measured in.</summary>
     public LoopShape Loop { get; init; } = new();
+
+    /// <summary>Which of the sitting's workers holds it, from 0; more than one only when variants are measured apart.</summary>
+    public int Worker { get; init; }
 }

@@ -15,6 +15,9 @@ public sealed record CellDiagnosis
     /// <summary>Types it allocates, most frequent first.</summary>
     public IReadOnlyList<AllocatedType> AllocatedTypes { get; init; } = [];
 
+    /// <summary>Versions of the operation's method that the runtime made, oldest first; empty when that was not looked at.</summary>
+    public IReadOnlyList<CodeVersion> CodeVersions { get; init; } = [];
+
     /// <summary>Bytes that stay in use as long as what was prepared does; null when that was not looked at.</summary>
     public double? RetainedBytes { get; init; }
 }

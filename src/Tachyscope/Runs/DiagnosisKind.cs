@@ -12,6 +12,9 @@ public enum DiagnosisKind
     /// <summary>The types an operation allocates.</summary>
     Types,
 
+    /// <summary>The versions of its method that the runtime makes, by tier.</summary>
+    Code,
+
     /// <summary>The bytes that what was prepared keeps in use.</summary>
     Retained,
 }

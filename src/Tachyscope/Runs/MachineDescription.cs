@@ -11,4 +11,10 @@ public sealed record MachineDescription
 
     /// <summary>Operating system and version.</summary>
     public required string OperatingSystem { get; init; }
+
+    /// <summary>Width of the widest vectors that the processor is known to have, in bits; null where the system does not tell.</summary>
+    public int? VectorBits { get; init; }
+
+    /// <summary>Frequency policy of the first processor; null where the system does not tell.</summary>
+    public string? Governor { get; init; }
 }

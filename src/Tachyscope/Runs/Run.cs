@@ -37,6 +37,9 @@ public sealed record Run
     /// <summary>What the workers said of themselves.</summary>
     public required WorkerEnvironment Environment { get; init; }
 
+    /// <summary>How far the calendar clock moved beyond the time that passed while measuring, in seconds: it was set, or the machine slept.</summary>
+    public double ClockStepSeconds { get; init; }
+
     /// <summary>Names of the numbers in a reading, in order.</summary>
     public IReadOnlyList<string> ReadingColumns { get; init; } = Runs.ReadingColumns.Names;
 

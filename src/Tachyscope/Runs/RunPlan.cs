@@ -30,6 +30,12 @@ public sealed record RunPlan
     /// <summary>Whether the collector is kept out of the readings where its budget allows.</summary>
     public bool IsCollectionHeld { get; init; }
 
+    /// <summary>Whether variants are measured in workers of their own too, beside the sittings they share.</summary>
+    public bool IsApart { get; init; }
+
+    /// <summary>How often the whole comparison is made; once by default.</summary>
+    public int Repeats { get; init; } = 1;
+
     /// <summary>What is looked at in processes of its own.</summary>
     public IReadOnlyList<DiagnosisKind> Diagnoses { get; init; } = [];
 }

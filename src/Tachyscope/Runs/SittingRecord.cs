@@ -6,6 +6,18 @@ public sealed record SittingRecord
     /// <summary>Number of the sitting within its study, from 1.</summary>
     public required int Number { get; init; }
 
+    /// <summary>Repeat of the comparison it belongs to, from 1.</summary>
+    public int Repeat { get; init; } = 1;
+
+    /// <summary>Whether every variant had a worker of its own, instead of all sharing one.</summary>
+    public bool IsApart { get; init; }
+
+    /// <summary>When its workers were started, in seconds since the run began.</summary>
+    public double BeganSeconds { get; init; }
+
+    /// <summary>When its last reading was taken, in seconds since the run began.</summary>
+    public double EndedSeconds { get; init; }
+
     /// <summary>Seed its orders of set-up and of turns were shuffled by.</summary>
     public required int Seed { get; init; }
 
@@ -17,6 +29,9 @@ public sealed record SittingRecord
 
     /// <summary>How long warming took, in milliseconds.</summary>
     public required double WarmUpMilliseconds { get; init; }
+
+    /// <summary>Memory in use once it was warm, as a share of what the process may use before the collector gets anxious; null where the runtime does not tell.</summary>
+    public double? MemoryLoadShare { get; init; }
 
     /// <summary>Whether every round ran on the one processor chosen for it.</summary>
     public required bool IsPinned { get; init; }

@@ -12,6 +12,9 @@ public sealed record StudyRecord
     /// <summary>Cells without figures, and why.</summary>
     public IReadOnlyList<CellFailure> Failures { get; init; } = [];
 
+    /// <summary>What was noticed while answers were compared.</summary>
+    public IReadOnlyList<CellObservation> Observations { get; init; } = [];
+
     /// <summary>What was found of cells in processes of their own; empty when the run was not asked to.</summary>
     public IReadOnlyList<CellDiagnosis> Diagnoses { get; init; } = [];
 

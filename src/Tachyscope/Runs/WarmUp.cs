@@ -18,6 +18,15 @@ public sealed record WarmUp
     /// <summary>Whether compilation, allocation and speed had come to rest.</summary>
     public bool IsSettled { get; init; }
 
+    /// <summary>When it counted as settled, in milliseconds since warming began; null when it never did.</summary>
+    public double? SettledMilliseconds { get; init; }
+
+    /// <summary>When a method was last compiled during its calls, in milliseconds since warming began; null when none was.</summary>
+    public double? LastCompiledMilliseconds { get; init; }
+
+    /// <summary>When its bytes per call last changed, in milliseconds since warming began; null when they never did.</summary>
+    public double? BytesChangedMilliseconds { get; init; }
+
     /// <summary>Calls after which it ran as fast as it did in the end, within a tenth.</summary>
     public long CallsUntilFast { get; init; }
 
@@ -32,6 +41,9 @@ public sealed record WarmUp
 
     /// <summary>Exceptions thrown per call, caught ones included, counted apart from the readings.</summary>
     public double ExceptionsPerCall { get; init; }
+
+    /// <summary>Reads and writes per call that it asked of the system, counted apart from the readings; null where the system does not tell.</summary>
+    public double? ReadsAndWritesPerCall { get; init; }
 
     /// <summary>Its way there, at steps that grow with the number of calls.</summary>
     public IReadOnlyList<WarmUpPoint> Curve { get; init; } = [];

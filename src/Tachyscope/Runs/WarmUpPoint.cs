@@ -14,4 +14,7 @@ public sealed record WarmUpPoint
 
     /// <summary>Bytes one call allocated around that point.</summary>
     public required double AllocatedBytesPerCall { get; init; }
+
+    /// <summary>Methods compiled during its calls since the point before.</summary>
+    public int CompiledMethods { get; init; }
 }

@@ -18,6 +18,12 @@ public sealed record WorkerEnvironment
     /// <summary>Whether a debugger was attached.</summary>
     public bool IsDebuggerAttached { get; init; }
 
+    /// <summary>Whether the process was started for a profiler.</summary>
+    public bool IsProfilerAttached { get; init; }
+
+    /// <summary>Smallest step of the clock, in nanoseconds.</summary>
+    public double ClockStepNanoseconds { get; init; }
+
     /// <summary>Width of the widest vector the runtime uses, in bits.</summary>
     public int VectorBits { get; init; }
 

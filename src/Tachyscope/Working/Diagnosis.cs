@@ -18,6 +18,7 @@ internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
     public DiagnoseReply Make() => request.Kind switch
     {
         DiagnosisKind.FirstCall => new DiagnoseReply { FirstCallNanoseconds = FirstCall() },
+        DiagnosisKind.Code => new DiagnoseReply { CodeVersions = Versions() },
         DiagnosisKind.Types => new DiagnoseReply { AllocatedTypes = Types() },
         _ => new DiagnoseReply { RetainedBytes = Retained() },
     };
@@ -35,11 +36,23 @@ internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
     {
         var cell = Cell();
         Call(cell, Warming, () => true);
-        cell.BuildLoop();
+        cell.ChangeLoop();
         Call(cell, Warming, () => true);
         using var samples = new AllocationSamples();
         Call(cell, LongestWatch, () => samples.Count < EnoughSamples);
         return samples.Found();
+    }
+
+    private IReadOnlyList<CodeVersion> Versions()
+    {
+        using var versions = new CodeVersions(study.Method(request.Cell.Variant));
+        var cell = Cell();
+        versions.Begin();
+        Call(cell, LongestWatch, () => !versions.IsQuiet);
+        cell.ChangeLoop();
+        // The built loop may call a version that was not needed before.
+        Call(cell, Warming, () => true);
+        return versions.Found();
     }
 
     private static void Call(MeasuredCell cell, TimeSpan atMost, Func<bool> isMoreWanted)

@@ -38,6 +38,8 @@ internal static class Introduction
                 IsOptimized = unoptimized.Count == 0,
                 UnoptimizedAssemblies = unoptimized,
                 IsDebuggerAttached = Debugger.IsAttached,
+                IsProfilerAttached = Environment.GetEnvironmentVariable("CORECLR_ENABLE_PROFILING") == "1",
+                ClockStepNanoseconds = Clock.StepNanoseconds(),
                 VectorBits = VectorBits(),
                 IsServerGc = GCSettings.IsServerGC,
                 Processors = Affinity.Allowed,

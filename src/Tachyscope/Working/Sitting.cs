@@ -19,8 +19,16 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
             ElapsedMilliseconds = warmer.ElapsedMilliseconds,
             Cells = [.. request.Cells.Where(index => cells[index].WarmUp is not null).Select(index => cells[index].WarmUp!)],
             Failures = failures,
+            MemoryLoadShare = MemoryLoad(),
             StageCost = cells.Any(cell => cell.MarksStages) ? StageRecorder.Calibrate() : null,
         };
+    }
+
+    // As of the collection that ends warming.
+    private static double? MemoryLoad()
+    {
+        var memory = GC.GetGCMemoryInfo();
+        return memory.HighMemoryLoadThresholdBytes > 0 ? (double)memory.MemoryLoadBytes / memory.HighMemoryLoadThresholdBytes : null;
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]

@@ -22,6 +22,9 @@ internal sealed class Warmer
 {
     private const double SliceNanoseconds = 1_000_000;
     private const double ShareBeforeBuilding = 0.6;
+
+    // The first quiet only has to outlast the runtime's own wait of 100 ms; what comes later shows in the second.
+    private const double ShareOfQuietBeforeBuilding = 0.6;
     private const double TallyNanoseconds = 5_000_000;
     private const double MostTallyCalls = 4_096;
 
@@ -83,19 +86,34 @@ internal sealed class Warmer
                 Forget();
             }
 
-            var isQuiet = now - quietSince >= _request.QuietMilliseconds;
-            if ((isQuiet && (!isBuilt || AreAllSteady())) || now >= capMilliseconds)
+            var quiet = _request.QuietMilliseconds * (isBuilt ? 1 : ShareOfQuietBeforeBuilding);
+            if ((now - quietSince >= quiet && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
             {
                 return;
             }
         }
     }
 
+    // As often as the runtime waits for before it optimises a method, twice.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private bool HaveAllBeenCalled()
+    {
+        foreach (var warming in _warmings)
+        {
+            if (warming.Watch.Calls < _request.LeastCalls && !warming.IsSlow && !warming.IsCompiling && !warming.Cell.HasFailed)
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
     private void Forget()
     {
         foreach (var warming in _warmings)
         {
-            warming.IsSettled = false;
+            warming.Unsettle();
         }
     }
 
@@ -106,7 +124,12 @@ internal sealed class Warmer
         var all = true;
         foreach (var warming in _warmings)
         {
-            warming.IsSettled |= warming.IsSlow || warming.IsCompiling || warming.CallsBefore + warming.Watch.Calls >= _request.LeastCalls && warming.Watch.IsSteady();
+            if (!warming.IsSettled && (warming.IsSlow || warming.IsCompiling || (warming.CallsBefore + warming.Watch.Calls >= _request.LeastCalls && warming.Watch.IsSteady())))
+            {
+                warming.IsSettled = true;
+                warming.SettledMilliseconds = ElapsedMilliseconds;
+            }
+
             all &= warming.IsSettled || warming.Cell.HasFailed;
         }
 
@@ -150,7 +173,7 @@ internal sealed class Warmer
                 CallSlice(warming);
                 break;
             case Step.Build:
-                warming.Cell.BuildLoop();
+                warming.Cell.ChangeLoop();
                 if (warming.IsCompiling)
                 {
                     ReadingTaker.Take(warming.Cell, 1);
@@ -162,7 +185,11 @@ internal sealed class Warmer
 
                 break;
             default:
-                warming.ExceptionsPerCall = warming.IsSlow ? 0 : CountExceptions(warming);
+                if (!warming.IsSlow)
+                {
+                    Tally(warming);
+                }
+
                 break;
         }
     }
@@ -209,13 +236,14 @@ internal sealed class Warmer
         warming.Note(now, slice);
     }
 
-    // Apart from the readings, since being told of an exception costs time and bytes of its own.
-    private static double CountExceptions(Warming warming)
+    // Apart from the readings, since counting these costs time and bytes of its own.
+    private static void Tally(Warming warming)
     {
         var thrown = 0L;
         void Count(object? sender, FirstChanceExceptionEventArgs arguments) => Interlocked.Increment(ref thrown);
         var most = Math.Min(MostTallyCalls, warming.Cell.MostCalls);
         var calls = (long)Math.Clamp(TallyNanoseconds / Math.Max(warming.Watch.FastestNanosecondsPerCall, 0.1), 1, most);
+        var before = SystemTraffic.Count();
         AppDomain.CurrentDomain.FirstChanceException += Count;
         try
         {
@@ -226,7 +254,9 @@ internal sealed class Warmer
             AppDomain.CurrentDomain.FirstChanceException -= Count;
         }
 
-        return (double)thrown / calls / (warming.Cell.Description.Loop.Threads is { } threads ? 1.0 / threads : 1);
+        var inAll = (double)calls * (warming.Cell.Description.Loop.Threads ?? 1);
+        warming.ReadsAndWritesPerCall = (SystemTraffic.Count() - before) / inAll;
+        warming.ExceptionsPerCall = thrown / inAll;
     }
 
     private void Finish(Warming warming)
@@ -246,11 +276,15 @@ internal sealed class Warmer
             FirstCallAllocatedBytes = warming.FirstCall.AllocatedBytes,
             Calls = 1 + warming.CallsBefore + warming.Watch.Calls,
             IsSettled = warming.IsSettled,
+            SettledMilliseconds = warming.SettledMilliseconds,
+            LastCompiledMilliseconds = warming.LastCompiledMilliseconds,
+            BytesChangedMilliseconds = warming.BytesChangedMilliseconds,
             CallsUntilFast = calls,
             MillisecondsUntilFast = milliseconds,
             NanosecondsPerCall = perCall,
             CallsPerReading = Math.Clamp((long)perReading, 1, warming.Cell.MostCalls),
             ExceptionsPerCall = warming.ExceptionsPerCall,
+            ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall,
             Curve = warming.Curve(),
         };
     }

@@ -10,6 +10,7 @@ internal sealed class Warming(int index, MeasuredCell cell)
     private const int MostPoints = 64;
     private const int PointsAtEnd = 3;
     private const double AsFastAsInTheEnd = 1.1;
+    private const double BytesTolerance = 0.01;
 
     // A call as long as this is warm after its first: what is compiled later is called from loops inside it.
     private const double SlowCallNanoseconds = 250_000_000;
@@ -22,6 +23,8 @@ internal sealed class Warming(int index, MeasuredCell cell)
     private long _calls;
     private long _nextPoint = 1;
     private double _nanoseconds;
+    private int _compiled;
+    private double _bytes = double.NaN;
 
     public int Index { get; } = index;
 
@@ -35,6 +38,18 @@ internal sealed class Warming(int index, MeasuredCell cell)
     public Reading FirstCall { get; set; }
 
     public bool IsSettled { get; set; }
+
+    /// <summary>When it was found settled, in milliseconds; null as long as it is not.</summary>
+    public double? SettledMilliseconds { get; set; }
+
+    /// <summary>When a method was last compiled during its calls.</summary>
+    public double? LastCompiledMilliseconds { get; private set; }
+
+    /// <summary>When its bytes per call last changed.</summary>
+    public double? BytesChangedMilliseconds { get; private set; }
+
+    /// <summary>Reads and writes asked of the system, per call.</summary>
+    public double? ReadsAndWritesPerCall { get; set; }
 
     public double ExceptionsPerCall { get; set; }
 
@@ -56,9 +71,23 @@ internal sealed class Warming(int index, MeasuredCell cell)
     {
         _calls += slice.Calls;
         _nanoseconds += slice.ElapsedNanoseconds;
+        _compiled += slice.CompiledMethods;
+        if (slice.CompiledMethods > 0)
+        {
+            LastCompiledMilliseconds = milliseconds;
+        }
+
+        var bytes = (double)slice.AllocatedBytes / slice.Calls;
+        if (Math.Abs(bytes - _bytes) > Math.Max(1, BytesTolerance * _bytes))
+        {
+            BytesChangedMilliseconds = milliseconds;
+        }
+
+        _bytes = bytes;
         if (_count < MostPoints && _calls >= _nextPoint)
         {
-            _points[_count++] = new(_calls, _nanoseconds * 1e-6, milliseconds, slice.NanosecondsPerCall, (double)slice.AllocatedBytes / slice.Calls);
+            _points[_count++] = new(_calls, _nanoseconds * 1e-6, milliseconds, slice.NanosecondsPerCall, bytes, _compiled);
+            _compiled = 0;
             _nextPoint = _calls * 2;
         }
     }
@@ -88,14 +117,21 @@ internal sealed class Warming(int index, MeasuredCell cell)
         Milliseconds = point.Milliseconds,
         NanosecondsPerCall = point.NanosecondsPerCall,
         AllocatedBytesPerCall = point.Bytes,
+        CompiledMethods = point.Compiled,
     })];
 
     public void WatchAnew()
     {
         CallsBefore += Watch.Calls;
         Watch = new WarmUpWatch();
-        IsSettled = false;
+        Unsettle();
     }
 
-    private readonly record struct Point(long Calls, double OwnMilliseconds, double Milliseconds, double NanosecondsPerCall, double Bytes);
+    public void Unsettle()
+    {
+        IsSettled = false;
+        SettledMilliseconds = null;
+    }
+
+    private readonly record struct Point(long Calls, double OwnMilliseconds, double Milliseconds, double NanosecondsPerCall, double Bytes, int Compiled);
 }

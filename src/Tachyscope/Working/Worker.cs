@@ -111,7 +111,13 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
             throw new RpcException(RpcError.InvalidParameters, "A cell names no loop; send one for every cell, the metronome's included.");
         }
 
-        _sitting = new Sitting(Find(request.Study).Body.Open(request.Cells, request.Seed));
+        var cells = Find(request.Study).Body.Open(request.Cells, request.Seed);
+        foreach (var cell in cells)
+        {
+            cell.WriteLoop();
+        }
+
+        _sitting = new Sitting(cells);
         Rehearsal.Hold();
         return new() { Cells = request.Cells.Count };
     }

@@ -1,0 +1,23 @@
+using System.Globalization;
+using Tachyscope.Analysis.Estimates;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Analysis.Doubts;
+
+/// <summary>What caveats are found in: the run, one of its studies, and what was found of it.</summary>
+/// <param name="Run">The run.</param>
+/// <param name="Record">The study.</param>
+/// <param name="Findings">What was found of it.</param>
+/// <param name="View">Its sittings in shared workers.</param>
+/// <param name="Sittings">All its sittings.</param>
+internal sealed record CaveatGround(Run Run, StudyRecord Record, StudyFindings Findings, StudyView View, IReadOnlyList<SittingFigures> Sittings)
+{
+    public static string Text(FormattableString text) => text.ToString(CultureInfo.InvariantCulture);
+
+    public static string Subject(CellFindings cell, InputFindings input) => $"{cell.Variant.Name}, {input.Input.Label}";
+
+    public string Subject(int variant, int input) => $"{Record.Study.Variants[variant].Name}, {Record.Study.Inputs[input].Label}";
+
+    public int IndexOf(VariantDescription row) => Enumerable.Range(0, Record.Study.Variants.Count).First(index => Record.Study.Variants[index].Name == row.Name);
+}

@@ -1,0 +1,24 @@
+using Tachyscope.Analysis.Statistics;
+
+namespace Tachyscope.Analysis.Doubts;
+
+/// <summary>How a sitting's times change over its rounds, or over the places in them. As log ratios.</summary>
+internal static class Trend
+{
+    private const int FewestOfThird = 3;
+
+    /// <summary>Median of the last third of the rounds over that of the first.</summary>
+    public static double OverRounds(double[] times) => Between([.. times.Where(double.IsFinite)]);
+
+    /// <summary>Median of the rounds in which the turn came late over that of those in which it came early.</summary>
+    public static double OverPlaces(double[] times, IReadOnlyList<int> places)
+        => Between([.. Enumerable.Range(0, times.Length).Where(round => double.IsFinite(times[round])).OrderBy(round => places[round]).Select(round => times[round])]);
+
+    private static double Between(double[] ordered)
+    {
+        var third = ordered.Length / 3;
+        return third < FewestOfThird
+            ? double.NaN
+            : Math.Log(SampleStatistics.Median(ordered.AsSpan(ordered.Length - third)) / SampleStatistics.Median(ordered.AsSpan(0, third)));
+    }
+}

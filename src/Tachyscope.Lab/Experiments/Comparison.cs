@@ -1,0 +1,216 @@
+using Tachyscope.Lab.Workers;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Experiments;
+
+/// <summary>One comparison of a study's variants: sets of sittings, until the schedule ends.</summary>
+internal sealed class Comparison(
+    IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<int> processors, StudyLedger ledger, Func<double> runSeconds)
+{
+    // However many processors there are: sittings held far apart see more of a machine's weather.
+    private const int MostAtOnce = 3;
+
+    private readonly double _start = runSeconds();
+    private double _readySeconds;
+    private double _leastReadingSeconds;
+    private int _sets;
+    private int _held;
+    private double _apartReadySeconds;
+    private int _apartHeld;
+
+    /// <summary>Number of the comparison, from 1, when it is repeated.</summary>
+    public required int Repeat { get; init; }
+
+    public required Schedule Schedule { get; init; }
+
+    /// <summary>Told the stage, the number of the sitting, and how much of the comparison is done.</summary>
+    public required Action<RunStage, int, double> Report { get; init; }
+
+    /// <summary>Told of every sitting held; answers how far the contrasts are known.</summary>
+    public required Func<Standing> SittingDone { get; init; }
+
+    public Standing Standing { get; private set; } = new();
+
+    /// <summary>Sittings held, those apart not counted.</summary>
+    public int Held => _held;
+
+    /// <summary>Time one set of sittings takes with the least rounds, in seconds.</summary>
+    public double LeastSetSeconds => (_readySeconds / Math.Max(1, _sets)) + (_leastReadingSeconds * ReadPerSet);
+
+    /// <summary>Time it has taken so far, in seconds.</summary>
+    public double Elapsed => runSeconds() - _start;
+
+    // Where operations call from several threads, each needs the processors for itself.
+    private int AtOnce => study.Variants.Any(row => row.Loop.Threads is not null) ? 1 : Math.Clamp(processors.Count, 1, MostAtOnce);
+
+    private int ReadPerSet => plan.IsApart ? 2 : 1;
+
+    public async Task RunAsync(CancellationToken cancellation)
+    {
+        while (ledger.IsAnyCellLeft)
+        {
+            var cost = _sets == 0 ? null : new SetCost(_readySeconds / _sets, _leastReadingSeconds * ReadPerSet);
+            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce, Standing.IsPreciseEnough);
+            if (size == 0)
+            {
+                return;
+            }
+
+            try
+            {
+                await HoldSetAsync(size, cancellation);
+            }
+            catch (WorkerException exception) when (exception.Trouble is WorkerTrouble.Died or WorkerTrouble.Hung)
+            {
+                // Somewhere among many cells. Once more, asking cell by cell, tells which.
+                await HoldByCellAsync(cancellation);
+            }
+            catch (WorkerException exception)
+            {
+                ledger.GiveUp(exception);
+            }
+        }
+    }
+
+    /// <summary>Sittings of the first set.</summary>
+    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce, isPreciseEnough: false);
+
+    private async Task HoldSetAsync(int size, CancellationToken cancellation)
+    {
+        var begin = Elapsed;
+        var sittings = Enumerable.Range(0, size).Select(index => NewSitting(index, isApart: false, byCell: false)).ToList();
+        try
+        {
+            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(1, cancellation)));
+            _sets++;
+            _readySeconds += Elapsed - begin;
+            for (var index = 0; index < size; index++)
+            {
+                var sitting = sittings[index];
+                if (Schedule.HasRoom(_held, Elapsed, Schedule.LeastRounds(sitting.RoundSeconds) * sitting.RoundSeconds))
+                {
+                    await ReadAsync(sitting, (size - 1 - index) + (plan.IsApart ? size : 0), plan.IsApart ? ApartSeconds() * size : 0, size, cancellation);
+                }
+
+                await sitting.DisposeAsync();
+            }
+        }
+        finally
+        {
+            foreach (var sitting in sittings)
+            {
+                await sitting.DisposeAsync();
+            }
+        }
+
+        for (var index = 0; plan.IsApart && index < size && Schedule.HasRoom(_held, Elapsed, ApartSeconds()); index++)
+        {
+            await HoldApartAsync(size - 1 - index, size, cancellation);
+        }
+    }
+
+    // Until one was held: as many workers as there are variants and a twin, on the processors there are.
+    private double ApartSeconds()
+        => _apartHeld > 0 ? _apartReadySeconds / _apartHeld
+            : _readySeconds / Math.Max(1, _sets) * Math.Ceiling((study.Variants.Select(row => row.Variant).Distinct().Count() + 1.0) / Math.Max(1, processors.Count));
+
+    private async Task HoldApartAsync(int waiting, int size, CancellationToken cancellation)
+    {
+        var begin = Elapsed;
+        await using var sitting = NewSitting(0, isApart: true, byCell: false);
+        await sitting.PrepareAsync(Math.Max(1, processors.Count), cancellation);
+        _apartHeld++;
+        _apartReadySeconds += Elapsed - begin;
+        _readySeconds += Elapsed - begin;
+        await ReadAsync(sitting, waiting, waiting * ApartSeconds(), size, cancellation);
+    }
+
+    private async Task ReadAsync(SittingSession sitting, int waiting, double aheadSeconds, int size, CancellationToken cancellation)
+    {
+        try
+        {
+            await sitting.TryRoundsAsync(cancellation);
+            var round = sitting.RoundSeconds;
+            _leastReadingSeconds = Schedule.LeastRounds(round) * round;
+            var outlook = new SittingOutlook
+            {
+                Held = _held,
+                Waiting = waiting,
+                ElapsedSeconds = Elapsed,
+                AheadSeconds = aheadSeconds,
+                SetSeconds = _readySeconds / _sets,
+                SetSize = size * ReadPerSet,
+            };
+            await sitting.ReadAsync(Schedule.LeastRounds(round), Schedule.MostRounds(round), Schedule.ReadingSeconds(outlook, round), cancellation);
+        }
+        catch (OperationCanceledException) when (sitting.Record.Rounds > 0)
+        {
+            Keep(sitting);
+            throw;
+        }
+
+        Keep(sitting);
+    }
+
+    private async Task HoldByCellAsync(CancellationToken cancellation)
+    {
+        await using var sitting = NewSitting(0, isApart: false, byCell: true);
+        try
+        {
+            var begin = Elapsed;
+            await sitting.PrepareAsync(1, cancellation);
+            _sets++;
+            _readySeconds += Elapsed - begin;
+            await ReadAsync(sitting, 0, 0, 1, cancellation);
+        }
+        catch (WorkerException exception)
+        {
+            if (sitting.AtWork is { } cell)
+            {
+                ledger.Failures.Add(exception.ToFailure(cell.Variant, cell.Input));
+                Standing = SittingDone();
+            }
+            else
+            {
+                ledger.GiveUp(exception);
+            }
+        }
+    }
+
+    private void Keep(SittingSession sitting)
+    {
+        ledger.Sittings.Add(sitting.Record);
+        // The other sittings of a set were warmed with the same cells.
+        var failed = ledger.Failed;
+        ledger.Failures.AddRange(sitting.Failures.Where(failure => !failed.Contains((failure.Variant, failure.Input))));
+        _held += sitting.Label.IsApart ? 0 : 1;
+        Standing = SittingDone();
+    }
+
+    private SittingSession NewSitting(int index, bool isApart, bool byCell)
+    {
+        var number = ledger.Sittings.Count + 1 + index;
+        var wish = new SittingWish
+        {
+            Seed = unchecked((plan.Seed * 1_000_003) + (StableHash(study.Name) * 31) + number),
+            Excluded = ledger.Failed,
+            Decided = Standing.Decided,
+            Processors = processors,
+            IsOverlappedRead = plan.IsOverlappedRead,
+            IsApart = isApart,
+        };
+        return new SittingSession(starter, study, SittingPlan.For(study, wish), plan, byCell, runSeconds)
+        {
+            Label = new SittingRecord
+            {
+                Number = number, Repeat = Repeat, IsApart = isApart, Seed = wish.Seed, Cells = [], WarmUps = [], WarmUpMilliseconds = 0, IsPinned = false, Rounds = 0, Readings = [],
+            },
+            Report = (stage, share) => Report(stage, number, (_held + (stage == RunStage.Reading && !isApart ? share : 0)) / Planned),
+        };
+    }
+
+    private double Planned => plan.PrecisionShare is null || Standing.SittingsNeeded is not { } needed ? Schedule.Sittings : Math.Clamp(needed, _held + 1, Schedule.Sittings);
+
+    // string.GetHashCode differs from process to process, and a seed must not.
+    private static int StableHash(string text) => text.Aggregate(17, (hash, letter) => unchecked((hash * 31) + letter));
+}

@@ -1,0 +1,23 @@
+namespace Tachyscope.Lab.Experiments;
+
+/// <summary>What a sitting is to be like.</summary>
+public sealed record SittingWish
+{
+    /// <summary>Seed of every order.</summary>
+    public required int Seed { get; init; }
+
+    /// <summary>Processors to choose from, one a round; empty to leave it to the system.</summary>
+    public IReadOnlyList<int> Processors { get; init; } = [];
+
+    /// <summary>Cells that take no part, as variant and input.</summary>
+    public IReadOnlySet<(int Variant, int Input)> Excluded { get; init; } = new HashSet<(int, int)>();
+
+    /// <summary>Cells known well enough, as variant and input; they take part in fewer rounds.</summary>
+    public IReadOnlyCollection<(int Variant, int Input)> Decided { get; init; } = [];
+
+    /// <summary>Whether every cell is read in a loop of overlapping calls too.</summary>
+    public bool IsOverlappedRead { get; init; }
+
+    /// <summary>Whether every variant gets a worker of its own, and the twin one too.</summary>
+    public bool IsApart { get; init; }
+}

@@ -1,0 +1,17 @@
+namespace Tachyscope.Runs;
+
+/// <summary>Something noticed of a cell while its answer was compared, that may spoil its figures.</summary>
+public sealed record CellObservation
+{
+    /// <summary>Index of the row in its study.</summary>
+    public required int Variant { get; init; }
+
+    /// <summary>Index of the input in its study; of the last one when it was noticed over several.</summary>
+    public required int Input { get; init; }
+
+    /// <summary>What was noticed.</summary>
+    public required ObservationKind Kind { get; init; }
+
+    /// <summary>The evidence, in a few words.</summary>
+    public required string Evidence { get; init; }
+}

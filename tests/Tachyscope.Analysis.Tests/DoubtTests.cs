@@ -1,0 +1,197 @@
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Analysis.Tests;
+
+/// <summary>Every caveat, provoked in a run that is clean but for the one thing it tells of.</summary>
+public sealed class DoubtTests
+{
+    private static readonly RunSimulator Clean = new() { Times = [100, 50], Slowing = 0, SittingDeviation = 0.0005, ReadingDeviation = 0.005, OutlierShare = 0.02, Rounds = 30, CallsPerReading = 1_000 };
+
+    public static TheoryData<string, string> Spoilt => new()
+    {
+        { "profiler-attached", "CORECLR_ENABLE_PROFILING" },
+        { "vectors-narrower", "vectors of 128 bits were in use, though the processor has 256" },
+        { "single-processor", "one processor" },
+        { "noisy-machine", "of the metronome's readings were more than 5 % slower" },
+        { "frequency-policy", "policy is powersave" },
+        { "clock-stepped", "moved -3600.0 s" },
+        { "memory-short", "112 %" },
+        { "stood-still", "for up to 1.0 s at once, in 1 reading" },
+        { "not-pinned", "did not hold the worker to one processor" },
+        { "no-processor-time", "does not tell the processor time" },
+        { "answers-disagree", "answers 4" },
+        { "input-changed", "its input was another" },
+        { "answers-late", "it answers with a function" },
+        { "ignores-input", "to all 3 inputs" },
+        { "twins-told-apart", "two copies of the baseline differ by 3.0 %" },
+        { "repeats-disagree", "the repeats differ by" },
+        { "sleeps", "90 % of its time off the processor" },
+        { "reads-or-writes", "2 times a call" },
+        { "clock-coarse", "steps of 200000 ns" },
+        { "drifts", "grows by" },
+        { "place-matters", "longer late in a round" },
+        { "two-modes", "two heaps" },
+        { "sittings-disagree", "from one process to the next" },
+        { "differs-apart", "0.50 times the baseline's time beside the other variants and 0.80 times" },
+        { "allocation-varies", "between 24 and 240 bytes" },
+        { "collections-spread", "a collection fell into 30 %" },
+        { "does-not-grow", "1.00 times as long on 64 times the size (lamps)" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Spoilt))]
+    public void It_is_told_with_its_evidence_and_a_way_out(string name, string evidence)
+    {
+        var caveats = Examine(Spoil(name)).Caveats;
+
+        var caveat = Assert.Single(caveats.Where(caveat => caveat.Name == name).Take(1));
+        Assert.Contains(evidence, caveat.Evidence, StringComparison.Ordinal);
+        Assert.NotEmpty(caveat.WayOut);
+    }
+
+    [Fact]
+    public void Clean_runs_have_none()
+        => Assert.All(Enumerable.Range(1, 40), seed => Assert.Empty(Examine(Clean.Make(seed)).Caveats));
+
+    // Machines whose speed comes and goes, interruptions, layout: what medians and pairs are there for.
+    [Fact]
+    public void Of_runs_on_a_machine_that_others_use_too_at_most_one_cell_in_a_hundred_is_doubted_for_its_own_sake()
+    {
+        string[] ofMachine = ["noisy-machine", "speed-changed", "interrupted", "coarse"];
+        var simulator = new RunSimulator { Times = [100, 50, 99, 300], Bytes = [0, 24, 0, 8], SittingDeviation = 0.002, Rounds = 40, CallsPerReading = 1_000 };
+        var doubted = Enumerable.Range(1, 200).Sum(seed => Examine(simulator.Make(seed)).Caveats.Count(caveat => !ofMachine.Contains(caveat.Name)));
+
+        Assert.True(doubted <= 8, string.Join("\n", Enumerable.Range(1, 200).SelectMany(seed => Examine(simulator.Make(seed)).Caveats).Where(caveat => !ofMachine.Contains(caveat.Name)).GroupBy(caveat => caveat.Name).Select(group => $"{group.Key} {group.Count()} {group.First().Evidence}")));
+    }
+
+    [Fact]
+    public void Every_caveat_there_is_is_in_the_list_of_them()
+    {
+        var page = File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "caveats.md"));
+
+        Assert.All(Spoilt, row => Assert.Contains($"| `{row.Data.Item1}` |", page, StringComparison.Ordinal));
+        Assert.All(AnalystTests.Spoilt, row => Assert.Contains($"| `{row.Data.Item1}` |", page, StringComparison.Ordinal));
+    }
+
+    private static Run Spoil(string name)
+    {
+        var run = Clean.Make(1);
+        Run Study(Func<StudyRecord, StudyRecord> alter) => run with { Studies = [alter(run.Studies[0])] };
+        Run Sittings(Func<SittingRecord, SittingRecord> alter) => Study(study => study with { Sittings = [.. study.Sittings.Select(alter)] });
+        Run Readings(Func<SittingRecord, Reading, Reading> alter) => Sittings(sitting => sitting with { Readings = [.. sitting.Readings.Select(reading => alter(sitting, reading))] });
+        Run OfVariant(Func<Reading, Reading> alter) => Readings((sitting, reading) => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? alter(reading) : reading);
+        Run Observed(ObservationKind kind, string evidence) => Study(study => study with { Observations = [new() { Variant = 1, Input = 0, Kind = kind, Evidence = evidence }] });
+        var machine = run.Machine;
+        return name switch
+        {
+            "profiler-attached" => run with { Environment = run.Environment with { IsProfilerAttached = true } },
+            "vectors-narrower" => run with { Environment = run.Environment with { VectorBits = 128 }, Machine = machine with { VectorBits = 256 } },
+            "single-processor" => run with { Environment = run.Environment with { Processors = [0] } },
+            "noisy-machine" => Readings(NoisyBeat),
+            "frequency-policy" => Readings(NoisyBeat) with { Machine = machine with { Governor = "powersave" } },
+            "clock-stepped" => run with { ClockStepSeconds = -3_600 },
+            "memory-short" => Sittings(sitting => sitting with { MemoryLoadShare = 1.12 }),
+            "stood-still" => Stopped(run),
+            "not-pinned" => Sittings(sitting => sitting with { IsPinned = false }),
+            "no-processor-time" => Readings((_, reading) => reading with { ProcessorNanoseconds = null }),
+            "answers-disagree" => Study(study => study with { Failures = [new() { Variant = 1, Input = 0, Kind = CellFailureKind.Disagrees, Reason = "answers 4" }] }),
+            "input-changed" => Observed(ObservationKind.ChangesInput, "its input was another after the call"),
+            "answers-late" => Observed(ObservationKind.AnswersLater, "it answers with a function"),
+            "ignores-input" => Observed(ObservationKind.IgnoresInput, "it answers the same to all 3 inputs"),
+            "twins-told-apart" => Readings((sitting, reading) => sitting.Cells[reading.Cell].Kind == CellKind.Twin ? Longer(reading, 1.03) : reading),
+            "repeats-disagree" => Study(study => study with { Sittings = [.. study.Sittings, .. study.Sittings.Select(sitting => sitting with
+            {
+                Repeat = 2, Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? Longer(reading, 1.1) : reading)],
+            })] }),
+            "sleeps" => OfVariant(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 10 }),
+            "reads-or-writes" => Sittings(sitting => sitting with { WarmUps = [.. sitting.WarmUps.Select(warm => warm with { ReadsAndWritesPerCall = 2 })] }),
+            "clock-coarse" => run with { Environment = run.Environment with { ClockStepNanoseconds = 200_000 } },
+            "drifts" => OfVariant(reading => Longer(reading, 1 + (0.004 * reading.Round))),
+            "place-matters" => LateInRound((Clean with { Times = [100, 50, 70, 80, 90], Bytes = new long[5], IsShuffled = true }).Make(1)),
+            "two-modes" => OfVariant(reading => Longer(reading, reading.Round % 2 == 0 ? 1 : 1.2)),
+            "sittings-disagree" => (Clean with { Times = [100, 97], SittingDeviation = 0.03 }).Make(1),
+            "differs-apart" => Study(study => study with { Sittings = [.. study.Sittings, .. study.Sittings.Select(Apart)] }),
+            "allocation-varies" => OfVariant(reading => reading with { AllocatedBytes = (reading.Round % 2 == 0 ? 24 : 240) * reading.Calls }),
+            "collections-spread" => OfVariant(reading => reading.Round % 10 < 3 ? Longer(reading, 1.8) with { CollectionsGen0 = 1 } : reading),
+            _ => Sizes(run),
+        };
+    }
+
+    private static Reading NoisyBeat(SittingRecord sitting, Reading reading)
+        => sitting.Cells[reading.Cell].Kind == CellKind.Metronome && reading.Round % 4 == 0 ? Longer(reading, 1.3) : reading;
+
+    private static Reading Longer(Reading reading, double times)
+        => reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * times), ProcessorNanoseconds = (long?)(reading.ProcessorNanoseconds * times) };
+
+    private static Run LateInRound(Run run) => run with
+    {
+        Studies = [run.Studies[0] with
+        {
+            Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
+            {
+                Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? Longer(reading, reading.Place > 3 ? 1.1 : 1) : reading)],
+            })],
+        }],
+    };
+
+    private static Run Stopped(Run run)
+    {
+        var sitting = run.Studies[0].Sittings[2];
+        Reading[] readings = [.. sitting.Readings];
+        readings[50] = readings[50] with { ElapsedNanoseconds = readings[50].ElapsedNanoseconds + 1_000_000_000 };
+        return run with { Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Select(one => one == sitting ? one with { Readings = readings } : one)] }] };
+    }
+
+    // The variant, 0.5 times as long as the baseline beside it, takes 0.8 times in a worker of its own, on a slower machine.
+    private static SittingRecord Apart(SittingRecord sitting)
+    {
+        var cells = sitting.Cells.Select(cell => cell with { Worker = cell is { Kind: CellKind.Variant, Variant: 1 } ? 1 : 0 }).ToList();
+        var beat = cells.FindIndex(cell => cell.Kind == CellKind.Metronome);
+        var variant = cells.FindIndex(cell => cell.Worker == 1);
+        CellDescription[] more = [new() { Kind = CellKind.Metronome, Worker = 1 }, new() { Kind = CellKind.Identity, Worker = 1 }];
+        var readings = new List<Reading>();
+        for (var i = 0; i < sitting.Readings.Count; i++)
+        {
+            var reading = sitting.Readings[i];
+            var isOfVariant = reading.Cell == variant || (reading.Cell == beat && sitting.Readings[i + 1].Cell == variant);
+            readings.Add(!isOfVariant ? reading : reading.Cell == variant ? Longer(reading, 1.6 * 1.25) : Longer(reading with { Cell = cells.Count }, 1.25));
+            if (cells[reading.Cell].Kind == CellKind.Identity)
+            {
+                readings.Add(Longer(reading with { Cell = cells.Count + 1, Place = reading.Place + 50 }, 1.25));
+            }
+        }
+
+        return sitting with { IsApart = true, Cells = [.. cells, .. more], Readings = readings };
+    }
+
+    private static Run Sizes(Run run)
+    {
+        InputDescription Lamps(int count) => new() { Label = $"{count} lamps", Sizes = [new("lamps", count)] };
+        var study = run.Studies[0];
+        return run with
+        {
+            Studies = [study with
+            {
+                Study = study.Study with { Inputs = [Lamps(16), Lamps(1_024)] },
+                Sittings = [.. study.Sittings.Select(sitting => sitting with
+                {
+                    Cells = [.. sitting.Cells, .. sitting.Cells.Select(cell => cell with { Input = 1 }).Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin)],
+                    Readings = [.. sitting.Readings.SelectMany(reading => Twice(sitting, reading))],
+                })],
+            }],
+        };
+    }
+
+    private static IEnumerable<Reading> Twice(SittingRecord sitting, Reading reading)
+    {
+        yield return reading;
+        List<int> measured = [.. Enumerable.Range(0, sitting.Cells.Count).Where(cell => sitting.Cells[cell].Kind is CellKind.Variant or CellKind.Twin)];
+        if (measured.IndexOf(reading.Cell) is var place and >= 0)
+        {
+            yield return reading with { Cell = sitting.Cells.Count + place, Place = reading.Place + 100 };
+        }
+    }
+
+    private static StudyFindings Examine(Run run) => Analyst.Examine(run, AnalysisOptions.Default)[0];
+}
