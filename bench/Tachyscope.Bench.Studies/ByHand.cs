@@ -3,22 +3,25 @@ using System.Globalization;
 
 namespace Tachyscope.Bench.Studies;
 
-/// <summary>What many write when they have no instrument: a loop around a stopwatch, one variant after the other.</summary>
+/// <summary>What many write when they have no instrument: a loop around a stopwatch, one variant after the other or in turn.</summary>
 internal static class ByHand
 {
     private const int Batches = 20;
+    private const double SecondsOfTurn = 1e-3;
     private static int s_sink;
 
     /// <summary>Prints one line per variant: its name, then the nanoseconds per call of each batch.</summary>
-    public static void Run(string study, double seconds)
+    public static void Run(string study, double seconds, bool inTurn)
     {
         (string Name, Func<int, int> Operation)[] variants = study == "twins"
-            ? [("hundred links", Links.Hundred), (Twins.Equal, Links.HundredAgain), (Twins.Longer, Links.HundredAndOne)]
+            ? Twins.Variants
             : [.. KnownCost.Chains.Select(chain => (chain.Links.ToString(CultureInfo.InvariantCulture), chain.Chain))];
-        foreach (var (name, operation) in variants)
+        IEnumerable<double>[] batches = inTurn
+            ? MeasureInTurn(variants, seconds)
+            : [.. variants.Select(variant => Measure(variant.Operation, seconds / variants.Length))];
+        foreach (var ((name, _), own) in variants.Zip(batches))
         {
-            var batches = Measure(operation, seconds / variants.Length);
-            Console.WriteLine($"{name}\t{string.Join('\t', batches.Select(batch => batch.ToString("R", CultureInfo.InvariantCulture)))}");
+            Console.WriteLine($"{name}\t{string.Join('\t', own.Select(batch => batch.ToString("R", CultureInfo.InvariantCulture)))}");
         }
     }
 
@@ -28,6 +31,31 @@ internal static class ByHand
         var perCall = Time(operation, calls);
         calls = (int)Math.Clamp(seconds / Batches / Math.Max(perCall, 1e-10), 1_000, 100_000_000);
         return [.. Enumerable.Range(0, Batches).Select(_ => Time(operation, calls) * 1e9)];
+    }
+
+    // Rounds in which every variant takes a batch, in shuffled order: one process, no sittings.
+    private static List<double>[] MeasureInTurn((string Name, Func<int, int> Operation)[] variants, double seconds)
+    {
+        foreach (var (_, operation) in variants)
+        {
+            Time(operation, 100_000);
+        }
+
+        int[] calls = [.. variants.Select(variant => (int)Math.Clamp(SecondsOfTurn / Time(variant.Operation, 10_000), 100, 100_000_000))];
+        List<double>[] batches = [.. variants.Select(_ => new List<double>())];
+        int[] order = [.. Enumerable.Range(0, variants.Length)];
+        var random = new Random(1);
+        var rounds = Math.Max(10, (int)(seconds / variants.Length / SecondsOfTurn));
+        for (var round = 0; round < rounds; round++)
+        {
+            random.Shuffle(order);
+            foreach (var index in order)
+            {
+                batches[index].Add(Time(variants[index].Operation, calls[index]) * 1e9);
+            }
+        }
+
+        return batches;
     }
 
     private static double Time(Func<int, int> operation, int calls)

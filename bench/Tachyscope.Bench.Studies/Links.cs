@@ -32,6 +32,12 @@ internal static class Links
     /// <summary>A hundred links and one.</summary>
     public static int HundredAndOne(int x) => Link(Four(Sixteen(Sixteen(Sixteen(Sixteen(Sixteen(Sixteen(x))))))));
 
+    /// <summary>A hundred links and two.</summary>
+    public static int HundredAndTwo(int x) => Link(Link(Four(Sixteen(Sixteen(Sixteen(Sixteen(Sixteen(Sixteen(x)))))))));
+
+    /// <summary>A hundred links and five.</summary>
+    public static int HundredAndFive(int x) => Link(Four(Four(Sixteen(Sixteen(Sixteen(Sixteen(Sixteen(Sixteen(x)))))))));
+
     /// <summary>As many times sixteen links as asked.</summary>
     public static int Sixteens(int x, int count) => Loop(x, count);
 

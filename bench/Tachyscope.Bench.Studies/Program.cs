@@ -2,10 +2,10 @@ using System.Globalization;
 using Tachyscope;
 using Tachyscope.Bench.Studies;
 
-if (args is ["by-hand", var study, var seconds])
+if (args is ["by-hand" or "in-turn", var study, var seconds])
 {
-    ByHand.Run(study, double.Parse(seconds, CultureInfo.InvariantCulture));
+    ByHand.Run(study, double.Parse(seconds, CultureInfo.InvariantCulture), args[0] == "in-turn");
     return 0;
 }
 
-return await Studies.RunAsync(args, [KnownCost.Study, Twins.Study, Allocation.Study, .. Shapes.All, .. Usage.All]);
+return await Studies.RunAsync(args, [KnownCost.Study, Twins.Study, Twins.LookUps, Allocation.Study, .. Shapes.All, .. Usage.All]);

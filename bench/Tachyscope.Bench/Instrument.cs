@@ -20,23 +20,26 @@ internal static class Instrument
     /// <summary>The built tool.</summary>
     public static string Tool => Path.Combine(Output, "..", "..", "Tachyscope.Cli", Path.GetFileName(Output), "Tachyscope.Cli.dll");
 
+    /// <summary>The built demo.</summary>
+    public static string Demo => Path.Combine(Output, "..", "..", "SignalStation", Path.GetFileName(Output), "SignalStation.dll");
+
     /// <summary>Measures one study and returns what was found, with the time spent in readings and the time it took in all.</summary>
     public static async Task<(StudyFindings Findings, Run Run, double ReadingSeconds, double Seconds)> MeasureAsync(
-        string study, double? withinSeconds, int seed, string? runtime = null)
+        string study, double? withinSeconds, int seed, string? runtime = null, string? assembly = null)
     {
         var plan = new RunPlan { Only = [study], WithinSeconds = withinSeconds, Seed = seed };
         var around = new ExperimentSurroundings { Machine = Surveyor.Describe(), Tool = "bench" };
         var started = Stopwatch.GetTimestamp();
-        var outcome = await new Experiment(Starter(runtime), plan, around).RunAsync(CancellationToken.None);
+        var outcome = await new Experiment(assembly is null ? Starter(runtime) : new WorkerStarter(assembly), plan, around).RunAsync(CancellationToken.None);
         var run = outcome.Run ?? throw new InvalidOperationException(string.Join("\n", outcome.Refusals));
         var reading = run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings).Sum(taken => taken.ElapsedNanoseconds) * 1e-9;
         return (Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default), run, reading, Stopwatch.GetElapsedTime(started).TotalSeconds);
     }
 
     /// <summary>Has the stopwatch loop measure the same cases in the same time; nanoseconds per call of every batch, by variant.</summary>
-    public static async Task<IReadOnlyList<(string Name, double[] Batches)>> MeasureByHandAsync(string study, double seconds)
+    public static async Task<IReadOnlyList<(string Name, double[] Batches)>> MeasureByHandAsync(string study, double seconds, bool inTurn = false)
     {
-        string[] arguments = ["exec", StudiesAssembly, "by-hand", study, seconds.ToString("R", CultureInfo.InvariantCulture)];
+        string[] arguments = ["exec", StudiesAssembly, inTurn ? "in-turn" : "by-hand", study, seconds.ToString("R", CultureInfo.InvariantCulture)];
         var start = new ProcessStartInfo(DotnetHost.Path, arguments) { RedirectStandardOutput = true, UseShellExecute = false };
         using var process = Process.Start(start)!;
         var output = await process.StandardOutput.ReadToEndAsync();

@@ -12,12 +12,15 @@ switch (args.FirstOrDefault())
         return await UsageBench.RunAsync();
     case "allocation":
         return await AllocationBench.RunAsync();
-    case "twins":
-        return await TwinsBench.RunAsync(runs > 0 ? runs : 100);
+    case "evidence" when args.ElementAtOrDefault(1) is "full" or "short":
+        return await EvidenceBench.RunAsync(isFull: args[1] == "full", args.ElementAtOrDefault(2));
     case "load":
         Load.ComeAndGo(TimeSpan.FromSeconds(runs));
         return 0;
+    case "steady-load":
+        Load.Stay(TimeSpan.FromSeconds(runs));
+        return 0;
     default:
-        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] | usage | allocation | twins [RUNS]; see bench/README.md");
+        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] | usage | allocation | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
 }

@@ -115,7 +115,7 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
 
     private MeasuredCell Open(CellDescription cell, int seed, Dictionary<int, InputRow<TInput>> shared)
     {
-        if (cell.Kind == CellKind.Metronome)
+        if (cell.Kind is CellKind.Metronome or CellKind.Breadth)
         {
             return MeasuredCell.OfMetronome(cell);
         }

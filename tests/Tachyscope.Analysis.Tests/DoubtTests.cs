@@ -13,6 +13,7 @@ public sealed class DoubtTests
         { "profiler-attached", "CORECLR_ENABLE_PROFILING" },
         { "vectors-narrower", "vectors of 128 bits were in use, though the processor has 256" },
         { "single-processor", "one processor" },
+        { "core-shared", "took up to 1.9 times as long in some sittings" },
         { "noisy-machine", "of the metronome's readings were more than 5 % slower" },
         { "frequency-policy", "policy is powersave" },
         { "clock-stepped", "moved -3600.0 s" },
@@ -88,6 +89,7 @@ public sealed class DoubtTests
             "profiler-attached" => run with { Environment = run.Environment with { IsProfilerAttached = true } },
             "vectors-narrower" => run with { Environment = run.Environment with { VectorBits = 128 }, Machine = machine with { VectorBits = 256 } },
             "single-processor" => run with { Environment = run.Environment with { Processors = [0] } },
+            "core-shared" => Study(study => study with { Sittings = [.. study.Sittings.Select((sitting, index) => Filled(sitting, index == 2 ? 1.9 : 1))] }),
             "noisy-machine" => Readings(NoisyBeat),
             "frequency-policy" => Readings(NoisyBeat) with { Machine = machine with { Governor = "powersave" } },
             "clock-stepped" => run with { ClockStepSeconds = -3_600 },
@@ -117,6 +119,15 @@ public sealed class DoubtTests
             _ => Sizes(run),
         };
     }
+
+    // A cell of broad work, read in every round right after the metronome.
+    private static SittingRecord Filled(SittingRecord sitting, double times) => sitting with
+    {
+        Cells = [.. sitting.Cells, new() { Kind = CellKind.Breadth }],
+        Readings = [.. sitting.Readings.SelectMany(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome && reading.Place == 1
+            ? (Reading[])[reading with { Place = 0 }, Longer(reading with { Place = 0, Cell = sitting.Cells.Count, Calls = 2 * reading.Calls }, times), reading]
+            : [reading])],
+    };
 
     private static Reading NoisyBeat(SittingRecord sitting, Reading reading)
         => sitting.Cells[reading.Cell].Kind == CellKind.Metronome && reading.Round % 4 == 0 ? Longer(reading, 1.3) : reading;

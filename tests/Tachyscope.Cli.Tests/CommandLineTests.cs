@@ -10,6 +10,7 @@ public sealed class CommandLineTests
     [InlineData("--margin", "0", "\"0\" is no percentage above 0 and up to 50; write one such as 0.5%.")]
     [InlineData("--precision", "tight", "\"tight\" is no percentage")]
     [InlineData("--seed", "1.5", "\"1.5\" is no whole number")]
+    [InlineData("--repeat", "0", "\"0\" is no whole number from 1 to 20; write how often to compare, such as 3.")]
     [InlineData("--out", "run.txt", "--out run.txt: a run is saved as .json; name a file such as run.json.")]
     public async Task A_value_that_cannot_be_is_refused_with_what_can(string option, string value, string message)
     {
@@ -49,7 +50,7 @@ public sealed class CommandLineTests
         Assert.Equal(ExitCode.Fine, exitCode);
         Assert.All((string[])["run", "demo", "survey"], word => Assert.Contains(word, root, StringComparison.Ordinal));
         Assert.All(
-            (string[])["PROJECT", "--only", "--within", "--precision", "--margin", "--seed", "--overlapped", "--collections", "--explain", "--figures", "--patience", "--insist", "--out", "--plain"],
+            (string[])["PROJECT", "--only", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--figures", "--patience", "--insist", "--out", "--plain"],
             word => Assert.Contains(word, run, StringComparison.Ordinal));
     }
 

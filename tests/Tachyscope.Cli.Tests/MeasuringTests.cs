@@ -65,7 +65,8 @@ public sealed class MeasuringTests : IDisposable
         var (exitCode, output, error) = await ToolProcess.RunToolAsync("run", ToolProcess.Mishaps, "--only", "sound", "--within", "1s");
 
         Assert.True(exitCode == ExitCode.Fine, error);
-        Assert.Matches(@"note --within left time for one sitting, which took \d+\.\d s; an interval needs two and a tight one 5, about \d+ s", output);
+        Assert.Matches(
+            @"note the time allowed for this study, 0\.\d s, is less than its least, one sitting, which took \d+\.\d s; an interval needs two and a tight one 5: give it \d+ s with --within", output);
         Assert.Matches(@"steady +\S+ ns ± \?", output);
     }
 
@@ -178,7 +179,7 @@ public sealed class MeasuringTests : IDisposable
         Assert.SkipUnless(!OperatingSystem.IsWindows(), "Windows sends no such signal to a process without a console.");
         string[] command = [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "sound", "--within", "60s", "--out", Saved];
 
-        var (exitCode, output, error) = await ToolProcess.RunAsync(command, interruptWhen: _ => File.Exists(Saved) && RunFile.Read(Saved).Studies[0].Sittings.Count > 0);
+        var (exitCode, output, error) = await ToolProcess.RunAsync(command, interruptWhen: () => File.Exists(Saved) && RunFile.Read(Saved).Studies[0].Sittings.Count > 0);
 
         Assert.Equal(ExitCode.Interrupted, exitCode);
         Assert.Contains("interrupted; what was measured until then is shown above and saved in", error, StringComparison.Ordinal);

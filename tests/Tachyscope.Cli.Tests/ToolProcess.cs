@@ -21,11 +21,30 @@ internal static class ToolProcess
 
     public static Task<(int ExitCode, string Output, string Error)> RunToolAsync(params string[] arguments) => RunAsync([Tool, .. arguments]);
 
-    /// <summary>Runs an assembly; an environment variable is given as NAME=VALUE, an interruption after a time if asked for.</summary>
-    public static async Task<(int ExitCode, string Output, string Error)> RunAsync(
-        string[] command, string? variable = null, Func<string, bool>? interruptWhen = null)
+    public static Task<(int ExitCode, string Output, string Error)> RunOnOneProcessorAsync(string[] command)
+        => StartAsync(new ProcessStartInfo("taskset", ["-c", "0", DotnetHost.Path, "exec", .. command]), null, null);
+
+    /// <summary>Runs an assembly; an environment variable is given as NAME=VALUE, an interruption when asked for.</summary>
+    /// <param name="command">The assembly and its arguments.</param>
+    /// <param name="variable">A variable of its environment.</param>
+    /// <param name="interruptWhen">Asked every now and then, with its process, whether to interrupt it.</param>
+    /// <param name="watch">Called every now and then with its process.</param>
+    public static Task<(int ExitCode, string Output, string Error)> RunAsync(
+        string[] command, string? variable = null, Func<bool>? interruptWhen = null, Action<int>? watch = null)
     {
-        var start = new ProcessStartInfo(DotnetHost.Path, ["exec", .. command]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        bool Watch(int process)
+        {
+            watch?.Invoke(process);
+            return interruptWhen?.Invoke() == true;
+        }
+
+        return StartAsync(new ProcessStartInfo(DotnetHost.Path, ["exec", .. command]), variable, interruptWhen is null && watch is null ? null : Watch);
+    }
+
+    private static async Task<(int ExitCode, string Output, string Error)> StartAsync(ProcessStartInfo start, string? variable, Func<int, bool>? interruptWhen)
+    {
+        start.RedirectStandardOutput = true;
+        start.RedirectStandardError = true;
         if (variable?.Split('=') is [var name, var value])
         {
             start.Environment[name] = value;
@@ -39,8 +58,8 @@ internal static class ToolProcess
             var output = process.StandardOutput.ReadToEndAsync(timer.Token);
             while (interruptWhen is not null && !process.HasExited)
             {
-                await Task.Delay(50, timer.Token);
-                if (interruptWhen(process.Id.ToString(System.Globalization.CultureInfo.InvariantCulture)))
+                await Task.Delay(20, timer.Token);
+                if (interruptWhen(process.Id))
                 {
                     Assert.Equal(0, kill(process.Id, Interrupt));
                     interruptWhen = null;

@@ -38,7 +38,7 @@ public sealed class PlanningTests
 
         var cells = SittingPlan.For(study, new() { Seed = 7, IsOverlappedRead = true }).Cells;
 
-        Assert.All(cells.Where(cell => cell.Kind != CellKind.Metronome), cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
+        Assert.All(cells.Where(cell => cell.Kind is not (CellKind.Metronome or CellKind.Breadth)), cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
         Assert.DoesNotContain(cells, cell => cell is { Variant: 1, Input: 1 });
         Assert.Equal([0, 1, 2], cells.Where(cell => cell is { Kind: CellKind.Variant, Input: 0, Loop.Order: CallOrder.Overlapped }).Select(cell => cell.Variant).Order());
         Assert.All(
@@ -55,7 +55,7 @@ public sealed class PlanningTests
         Assert.Equal([0, 1], rounds.Select(round => round.Processor!.Value).Distinct().Order());
         foreach (var round in rounds)
         {
-            var blocks = round.Cells.Select(cell => plan.Cells[cell]).Select(cell => cell.Kind == CellKind.Identity ? -1 : cell.Input).ToList();
+            var blocks = round.Cells.Select(cell => plan.Cells[cell]).Select(cell => cell.Kind is CellKind.Identity or CellKind.Breadth ? -1 : cell.Input).ToList();
             var changes = blocks.Zip(blocks.Skip(1)).Count(pair => pair.First != pair.Second);
             Assert.Equal(3, changes);
         }
@@ -84,7 +84,7 @@ public sealed class PlanningTests
         Assert.Equal((8, 2), (Turns(CellKind.Twin, 0, 0), Turns(CellKind.Twin, 0, 1)));
         Assert.Equal(8, Turns(CellKind.Identity, 0, 0));
         var all = SittingPlan.For(ExperimentTests.Study("lamps", 1), wish with { Decided = [(1, 0), (2, 0)] });
-        Assert.Equal(5, all.NextRound(1, None).Cells.Count);
+        Assert.Equal(6, all.NextRound(1, None).Cells.Count);
     }
 
     [Fact]

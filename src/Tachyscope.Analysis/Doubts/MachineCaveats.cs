@@ -14,6 +14,10 @@ internal static class MachineCaveats
     private const double AnxiousMemoryShare = 1;
     private const double LeastStandstillNanoseconds = 2e8;
     private const double StandstillReadings = 20;
+    private const double BreadthShare = 0.1;
+
+    // Loops over vectors were seen to suffer up to three times as much as the work that fills the processor.
+    private const double BreadthReach = 3;
     private static readonly string[] SavingPolicies = ["powersave", "ondemand", "conservative", "schedutil"];
 
     public static IEnumerable<Caveat> Find(CaveatGround ground)
@@ -27,6 +31,16 @@ internal static class MachineCaveats
                 Name = "speed-changed",
                 Evidence = Text($"the machine's speed differed by {drift:P0} between sittings"),
                 WayOut = "contrasts are paired and hold; quote no absolute time from this run, or repeat it on a quieter machine",
+            };
+        }
+
+        if (BreadthSpread(ground) is var spread and > 1 + BreadthShare)
+        {
+            yield return new Caveat
+            {
+                Name = "core-shared",
+                Evidence = Text($"work that fills the processor took up to {spread:0.0} times as long in some sittings as in others, although the metronome ran as fast: somebody else used the same core"),
+                WayOut = "operations that fill the processor, such as loops over vectors, differ by as much for the same reason; repeat on a quieter machine, or one of your own",
             };
         }
 
@@ -73,7 +87,7 @@ internal static class MachineCaveats
             };
         }
 
-        if (Standstills(ground.Record) is (> 0 and var count, var longest))
+        if (Standstills(ground) is (> 0 and var count, var longest))
         {
             yield return new Caveat
             {
@@ -84,15 +98,27 @@ internal static class MachineCaveats
         }
     }
 
-    private static (int Count, double Longest) Standstills(StudyRecord record)
+    /// <summary>Whether a difference of times may come of a core that was shared in some sittings and less so in others.</summary>
+    /// <param name="ground">The study.</param>
+    /// <param name="logRatio">The difference, as the logarithm of a ratio.</param>
+    public static bool MayExplain(CaveatGround ground, double logRatio)
+        => BreadthSpread(ground) is var spread && spread > 1 + BreadthShare && logRatio < BreadthReach * Math.Log(spread);
+
+    private static double BreadthSpread(CaveatGround ground)
+    {
+        var breadths = ground.Sittings.Select(sitting => sitting.Breadth).Where(double.IsFinite).DefaultIfEmpty(1).ToList();
+        return breadths.Max() / breadths.Min();
+    }
+
+    private static (int Count, double Longest) Standstills(CaveatGround ground)
     {
         var (count, longest) = (0, 0.0);
-        foreach (var sitting in record.Sittings)
+        foreach (var (sitting, figures) in ground.Record.Sittings.Zip(ground.Sittings))
         {
             foreach (var reading in sitting.Readings)
             {
-                // What is awaited is off the processor by nature.
-                if (sitting.Cells[reading.Cell].Loop.Path == CallPath.Awaited || reading.ProcessorNanoseconds is not { } processor)
+                // What waits is off the processor by nature.
+                if (reading.ProcessorNanoseconds is not { } processor || figures.Signals[reading.Cell].IsMostlyWaiting || sitting.Cells[reading.Cell].Loop.Path == CallPath.Awaited)
                 {
                     continue;
                 }

@@ -13,6 +13,7 @@ internal static class PatternCaveats
     // So strict, since every cell is looked at in several ways.
     private const double StrictLevel = 0.999;
     private const double LeastEffect = 0.03;
+    private const double LeastDistance = 0.05;
     private const double LayoutFactor = 3;
     private const double LayoutShare = 0.1;
     private const double VaryingShare = 0.1;
@@ -61,28 +62,25 @@ internal static class PatternCaveats
 
         // Against the baseline of the same round, or its twin: what the machine did is in both.
         var reference = ground.Record.Study.Reference(row) ?? row;
-        if (Modes.Find(RoundRatios(view, reference == row ? CellKind.Twin : CellKind.Variant, row, reference, inputIndex)) is { } modes && modes.Distance > LeastEffect)
+        if (Modes.Find(RoundRatios(view, reference == row ? CellKind.Twin : CellKind.Variant, row, reference, inputIndex)) is { } modes && modes.Distance > LeastDistance && !MachineCaveats.MayExplain(ground, modes.Distance))
         {
             yield return new Caveat
             {
                 Name = "two-modes",
                 Subject = Subject(cell, input),
                 Evidence = Text($"its rounds fall into two heaps, {modes.Distance:P0} apart, the slower one holding {modes.UpperShare:P0} of them"),
-                WayOut = "its time depends on something that changes from round to round, such as where its data lies or how branches are predicted: quote both heaps, not one figure",
+                WayOut = "its time depends on something that changes from round to round or from process to process, such as where its data lies or how branches are predicted: quote both heaps, not one figure",
             };
         }
     }
 
-    // Less each sitting's median: what differs from sitting to sitting is another matter.
     private static double[] RoundRatios(StudyView view, CellKind kind, int row, int reference, int input)
     {
         var pooled = new List<double>();
         view.PerSitting(kind, row, reference, input, (sitting, cell, other) =>
         {
-            double[] ratios = [.. sitting.LogRatios(cell, other).Where(double.IsFinite)];
-            var median = SampleStatistics.Median(ratios);
-            pooled.AddRange(ratios.Select(ratio => ratio - median));
-            return median;
+            pooled.AddRange(sitting.LogRatios(cell, other).Where(double.IsFinite));
+            return double.NaN;
         });
         return [.. pooled];
     }
@@ -110,7 +108,7 @@ internal static class PatternCaveats
                 [.. ground.View.PerSitting(CellKind.Variant, row, reference, inputIndex, (sitting, own, other) => Math.Pow(sitting.StandardErrorOfLogRatio(own, other), 2))]));
             // Where the difference is many times as large, it is not in doubt.
             var matters = contrast.TimeRatio.Through(Math.Log).HalfWidth > Math.Max(ground.Findings.MarginShare, LayoutShare * Math.Abs(Math.Log(contrast.TimeRatio.Estimate)));
-            if (matters && between > LayoutFactor * within && between > 2 * ground.Findings.MarginShare)
+            if (matters && !MachineCaveats.MayExplain(ground, between) && between > LayoutFactor * within && between > 2 * ground.Findings.MarginShare)
             {
                 yield return new Caveat
                 {

@@ -28,6 +28,9 @@ internal sealed class SittingFigures
         Signals = [.. sitting.Cells.Select(_ => new SignalCount())];
         Fill(sitting);
         MedianBeat = SampleStatistics.Median([.. _allBeats]);
+        double[] broad = [.. Enumerable.Range(0, _cells.Count).Where(cell => _cells[cell].Kind == CellKind.Breadth)
+            .SelectMany(cell => Enumerable.Range(0, rounds).Select(round => _raw[cell][round] / _beats[cell][round]))];
+        Breadth = SampleStatistics.Median(broad);
         _loops = Enumerable.Range(0, _cells.Count)
             .Where(cell => _cells[cell].Kind == CellKind.Identity)
             .ToDictionary(cell => (_cells[cell].Worker, _cells[cell].Loop), cell => _raw[cell]);
@@ -44,6 +47,9 @@ internal sealed class SittingFigures
 
     /// <summary>Median time of one link of the metronome, in nanoseconds.</summary>
     public double MedianBeat { get; }
+
+    /// <summary>Median time of one step of the work that fills the processor, in links of the metronome at the same moment; NaN when it was not read.</summary>
+    public double Breadth { get; }
 
     /// <summary>Time of one link of the metronome at every turn, in nanoseconds.</summary>
     public IReadOnlyList<double> Beats => _allBeats;

@@ -21,7 +21,7 @@ public sealed class SittingPlan
         Cells = cells;
         _processors = wish.Processors;
         _random = random;
-        _loops = [.. Indices(cells).Where(index => cells[index].Kind == CellKind.Identity)];
+        _loops = [.. Indices(cells).Where(index => cells[index].Kind is CellKind.Identity or CellKind.Breadth)];
         _blocks = [.. Indices(cells)
             .Where(index => cells[index].Kind is CellKind.Variant or CellKind.Twin)
             .GroupBy(index => cells[index].Input)
@@ -101,7 +101,7 @@ public sealed class SittingPlan
     private static CellDescription[] Equipped(List<CellDescription> own, int worker, Random random)
     {
         var loops = own.GroupBy(cell => cell.Loop).Select(group => group.First() with { Kind = CellKind.Identity });
-        CellDescription[] cells = [new() { Kind = CellKind.Metronome }, .. loops, .. own];
+        CellDescription[] cells = [new() { Kind = CellKind.Metronome }, new() { Kind = CellKind.Breadth }, .. loops, .. own];
         random.Shuffle(cells);
         return [.. cells.Select(cell => cell with { Worker = worker })];
     }

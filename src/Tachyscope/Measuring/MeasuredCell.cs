@@ -8,6 +8,7 @@ internal sealed class MeasuredCell
     // Threads that are woken together take some microseconds to come, and more of them than processors, milliseconds.
     private const double ThreadedReadingFactor = 10;
     private const double CrowdedReadingFactor = 100;
+    private const double BreadthReadingFactor = 0.2;
 
     private readonly Func<MeasuredLoop> _build;
     private MeasuredLoop? _measured;
@@ -37,7 +38,8 @@ internal sealed class MeasuredCell
     public bool IsProcessWide => Clock is not null;
 
     /// <summary>How much longer its readings are than usual.</summary>
-    public double ReadingFactor => Description.Loop.Threads is not { } threads ? 1
+    public double ReadingFactor => Description.Kind == CellKind.Breadth ? BreadthReadingFactor
+        : Description.Loop.Threads is not { } threads ? 1
         : threads <= Environment.ProcessorCount ? ThreadedReadingFactor : CrowdedReadingFactor;
 
     /// <summary>How it became ready; null until it was warmed.</summary>
@@ -49,7 +51,7 @@ internal sealed class MeasuredCell
     /// <summary>Whether it threw and takes no more part.</summary>
     public bool HasFailed { get; set; }
 
-    public static MeasuredCell OfMetronome(CellDescription cell) => new(cell, Metronome.Loop);
+    public static MeasuredCell OfMetronome(CellDescription cell) => new(cell, cell.Kind == CellKind.Breadth ? Metronome.BroadLoop : Metronome.Loop);
 
     /// <summary>
     /// Writes the measured loop, which is compiled when it is first called. Before warming, so that what writing takes of the

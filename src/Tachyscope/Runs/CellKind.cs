@@ -17,4 +17,7 @@ public enum CellKind
 
     /// <summary>Fixed work of known cost: how fast the machine is running at that moment.</summary>
     Metronome,
+
+    /// <summary>Fixed work that fills the processor's units: how much of the core the worker has to itself.</summary>
+    Breadth,
 }
