@@ -103,14 +103,14 @@ public sealed class PlanningTests
     }
 
     [Fact]
-    public void Without_a_time_slow_operations_get_few_rounds_and_short_ones_a_quarter_of_a_second()
+    public void Without_a_time_slow_operations_get_few_rounds_and_short_ones_no_more_than_tell()
     {
         var schedule = new Schedule(null, false);
 
         Assert.Equal(6, schedule.Sittings);
-        Assert.Equal([60, 10, 1], new[] { 0.001, 0.1, 5 }.Select(schedule.MostRounds));
+        Assert.Equal([40, 10, 1], new[] { 0.001, 0.1, 5 }.Select(schedule.MostRounds));
         Assert.Equal([10, 10, 1], new[] { 0.001, 0.1, 5 }.Select(schedule.LeastRounds));
-        Assert.Equal(0.078, schedule.ReadingSeconds(new() { Held = 0, ElapsedSeconds = 1, SetSeconds = 0.8 }, 0.001), 9);
+        Assert.Equal(0.052, schedule.ReadingSeconds(new() { Held = 0, ElapsedSeconds = 1, SetSeconds = 0.8 }, 0.001), 9);
     }
 
     [Theory]

@@ -7,7 +7,7 @@ namespace Tachyscope.Lab.Experiments;
 internal sealed class Comparison(
     IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<int> processors, StudyLedger ledger, Func<double> runSeconds)
 {
-    // However many processors there are: sittings held far apart see more of a machine's weather.
+    // However many processors there are: sittings held apart see more of a machine's weather.
     private const int MostAtOnce = 3;
 
     private readonly double _start = runSeconds();
@@ -17,17 +17,23 @@ internal sealed class Comparison(
     private int _held;
     private double _apartReadySeconds;
     private int _apartHeld;
+    private int _setsDone;
+    private int _heldInSets;
+    private double _setsSeconds;
 
     /// <summary>Number of the comparison, from 1, when it is repeated.</summary>
     public required int Repeat { get; init; }
 
     public required Schedule Schedule { get; init; }
 
-    /// <summary>Told the stage, the number of the sitting, and how much of the comparison is done.</summary>
-    public required Action<RunStage, int, double> Report { get; init; }
+    /// <summary>Told the stage and the number of the sitting.</summary>
+    public required Action<RunStage, int> Report { get; init; }
 
     /// <summary>Told of every sitting held; answers how far the contrasts are known.</summary>
     public required Func<Standing> SittingDone { get; init; }
+
+    /// <summary>Told of the first rounds of all; null when nobody waits for them.</summary>
+    public Action<SittingRecord>? Glimpsed { get; init; }
 
     public Standing Standing { get; private set; } = new();
 
@@ -40,8 +46,21 @@ internal sealed class Comparison(
     /// <summary>Time it has taken so far, in seconds.</summary>
     public double Elapsed => runSeconds() - _start;
 
-    // Where operations call from several threads, each needs the processors for itself.
-    private int AtOnce => study.Variants.Any(row => row.Loop.Threads is not null) ? 1 : Math.Clamp(processors.Count, 1, MostAtOnce);
+    /// <summary>Time it still takes, by the sets held so far, in seconds; null before the first.</summary>
+    public double? SecondsLeft
+        => _setsDone == 0 ? null
+            : Math.Max(0, (_setsSeconds / _heldInSets * (Planned - _heldInSets)) - (Elapsed - _setsSeconds));
+
+    private int Planned => plan.PrecisionShare is null || Standing.SittingsNeeded is not { } needed
+        ? Schedule.DefaultSittings
+        : Math.Clamp(needed, Math.Max(_held + 1, Schedule.DefaultSittings), Schedule.Sittings);
+
+    /// <summary>Sittings that are warmed at once.</summary>
+    /// <remarks>Where operations call from several threads, each needs the processors for itself.</remarks>
+    public static int AtOnce(StudyDescription study, int processors)
+        => study.Variants.Any(row => row.Loop.Threads is not null) ? 1 : Math.Clamp(processors, 1, MostAtOnce);
+
+    private bool IsPrecisionReached => plan.PrecisionShare is not null && Standing.IsPreciseEnough && _held >= Schedule.DefaultSittings;
 
     private int ReadPerSet => plan.IsApart ? 2 : 1;
 
@@ -50,7 +69,7 @@ internal sealed class Comparison(
         while (ledger.IsAnyCellLeft)
         {
             var cost = _sets == 0 ? null : new SetCost(_readySeconds / _sets, _leastReadingSeconds * ReadPerSet);
-            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce, Standing.IsPreciseEnough);
+            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, processors.Count), Standing.IsPreciseEnough);
             if (size == 0)
             {
                 return;
@@ -59,6 +78,8 @@ internal sealed class Comparison(
             try
             {
                 await HoldSetAsync(size, cancellation);
+                _setsDone++;
+                (_heldInSets, _setsSeconds) = (_held, Elapsed);
             }
             catch (WorkerException exception) when (exception.Trouble is WorkerTrouble.Died or WorkerTrouble.Hung)
             {
@@ -73,7 +94,7 @@ internal sealed class Comparison(
     }
 
     /// <summary>Sittings of the first set.</summary>
-    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce, isPreciseEnough: false);
+    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce(study, processors.Count), isPreciseEnough: false);
 
     private async Task HoldSetAsync(int size, CancellationToken cancellation)
     {
@@ -84,7 +105,7 @@ internal sealed class Comparison(
             await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(1, cancellation)));
             _sets++;
             _readySeconds += Elapsed - begin;
-            for (var index = 0; index < size; index++)
+            for (var index = 0; index < size && !IsPrecisionReached; index++)
             {
                 var sitting = sittings[index];
                 if (Schedule.HasRoom(_held, Elapsed, Schedule.LeastRounds(sitting.RoundSeconds) * sitting.RoundSeconds))
@@ -103,7 +124,7 @@ internal sealed class Comparison(
             }
         }
 
-        for (var index = 0; plan.IsApart && index < size && Schedule.HasRoom(_held, Elapsed, ApartSeconds()); index++)
+        for (var index = 0; plan.IsApart && index < size && !IsPrecisionReached && Schedule.HasRoom(_held, Elapsed, ApartSeconds()); index++)
         {
             await HoldApartAsync(size - 1 - index, size, cancellation);
         }
@@ -205,11 +226,10 @@ internal sealed class Comparison(
             {
                 Number = number, Repeat = Repeat, IsApart = isApart, Seed = wish.Seed, Cells = [], WarmUps = [], WarmUpMilliseconds = 0, IsPinned = false, Rounds = 0, Readings = [],
             },
-            Report = (stage, share) => Report(stage, number, (_held + (stage == RunStage.Reading && !isApart ? share : 0)) / Planned),
+            Glimpsed = number == 1 ? Glimpsed : null,
+            Report = stage => Report(stage, number),
         };
     }
-
-    private double Planned => plan.PrecisionShare is null || Standing.SittingsNeeded is not { } needed ? Schedule.Sittings : Math.Clamp(needed, _held + 1, Schedule.Sittings);
 
     // string.GetHashCode differs from process to process, and a seed must not.
     private static int StableHash(string text) => text.Aggregate(17, (hash, letter) => unchecked((hash * 31) + letter));

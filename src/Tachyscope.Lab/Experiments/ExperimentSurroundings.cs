@@ -26,7 +26,7 @@ public sealed record ExperimentSurroundings
     /// <summary>Told of each study when it is done.</summary>
     public Action<Run, StudyRecord>? StudyDone { get; init; }
 
-    /// <summary>Given the run and the study so far, once after every sitting.</summary>
+    /// <summary>Given the run and the study so far, after the first rounds of all and after every sitting.</summary>
     public Action<Run, StudyRecord>? SittingDone { get; init; }
 
     /// <summary>How far the contrasts of a study are known; not at all by default.</summary>

@@ -15,15 +15,21 @@ internal sealed class RunRecorder(RunPlan plan, WorkerEnvironment environment, E
     /// <summary>Puts a study's present state in place of its last, and saves.</summary>
     public Run Update(StudyRecord study)
     {
+        var run = With(study);
+        around.Save?.Invoke(run);
+        return run;
+    }
+
+    /// <summary>Puts a study's present state in place of its last.</summary>
+    public Run With(StudyRecord study)
+    {
         if (_done.Count > 0 && _done[^1].Study.Name == study.Study.Name)
         {
             _done.RemoveAt(_done.Count - 1);
         }
 
         _done.Add(study);
-        var run = Snapshot(RunState.Running);
-        around.Save?.Invoke(run);
-        return run;
+        return Snapshot(RunState.Running);
     }
 
     public void Finish(StudyRecord study)

@@ -13,7 +13,7 @@ public sealed class Schedule
     private const int MostSittings = 40;
     private const int FewestRounds = 10;
     private const int FewestRoundsInTime = 3;
-    private const int MostDefaultRounds = 60;
+    private const int MostDefaultRounds = 40;
     private const int MostRoundsInTime = 500;
     private const double DefaultReadingSeconds = 0.25;
     private const double LongestDefaultReadingSeconds = 2;

@@ -9,6 +9,7 @@ internal sealed class SittingSession(
     IWorkerStarter starter, StudyDescription study, SittingPlan order, RunPlan plan, bool byCell, Func<double> elapsedSeconds) : IAsyncDisposable
 {
     private const double SecondsPerRequest = 0.15;
+    private const double SecondsOfGlimpse = 0.03;
     private const int ReadingsPerTurn = 5;
 
     // Cells are warmed in turn, so that many of them take longer until each had its calls.
@@ -38,7 +39,10 @@ internal sealed class SittingSession(
     /// <summary>Its number, its repeat, and whether it is held apart; the rest is filled in.</summary>
     public required SittingRecord Label { get; init; }
 
-    public required Action<RunStage, double> Report { get; init; }
+    public required Action<RunStage> Report { get; init; }
+
+    /// <summary>Told once, when enough rounds were read for a first look; null when nobody waits for it.</summary>
+    public Action<SittingRecord>? Glimpsed { get; init; }
 
     /// <summary>The operation that was being called when a worker failed; known only when asked cell by cell.</summary>
     public CellDescription? AtWork { get; private set; }
@@ -72,7 +76,7 @@ internal sealed class SittingSession(
     public async Task PrepareAsync(int atOnce, CancellationToken cancellation)
     {
         _beganSeconds = elapsedSeconds();
-        Report(RunStage.Warming, 0);
+        Report(RunStage.Warming);
         var options = new ParallelOptions { MaxDegreeOfParallelism = byCell ? 1 : Math.Max(1, atOnce), CancellationToken = cancellation };
         await Parallel.ForEachAsync(Enumerable.Range(0, order.Workers), options, async (index, token) => await WarmAsync(index, token));
         RoundSeconds = EstimatedRoundSeconds();
@@ -101,15 +105,21 @@ internal sealed class SittingSession(
     public async Task ReadAsync(int least, int most, double seconds, CancellationToken cancellation)
     {
         var end = elapsedSeconds() + seconds;
+        var isFirst = true;
         while (_rounds < most && (_rounds < least || elapsedSeconds() + RoundSeconds <= end))
         {
-            Report(RunStage.Reading, Math.Max((double)_rounds / most, 1 - ((end - elapsedSeconds()) / seconds)));
-            var now = Math.Min(SecondsPerRequest, end - elapsedSeconds());
+            Report(RunStage.Reading);
+            var now = Math.Min(isFirst && Glimpsed is not null ? SecondsOfGlimpse : SecondsPerRequest, end - elapsedSeconds());
             var count = Math.Clamp((int)(now / RoundSeconds), 1, most - _rounds);
             var (before, held) = (elapsedSeconds(), _rounds);
             await ReadAsync(count, cancellation);
             // The speed of the machine changes, and with it the time of a round.
             RoundSeconds = Math.Max(RoundSeconds / 2, (elapsedSeconds() - before) / (_rounds - held));
+            if (isFirst)
+            {
+                Glimpsed?.Invoke(Record);
+                isFirst = false;
+            }
         }
 
         foreach (var worker in _crew)

@@ -19,6 +19,8 @@ internal sealed class StudySession(
 
     private readonly StudyLedger _ledger = new(study);
     private readonly double _start = record.Elapsed;
+    private Comparison? _comparison;
+    private double _comparisonSeconds;
 
     private double Elapsed => record.Elapsed - _start;
 
@@ -29,7 +31,7 @@ internal sealed class StudySession(
         var allowed = forecast.SecondsFor(study);
         // What is to be looked at afterwards gets half of the time at most.
         var forSittings = allowed - Math.Min(allowed / 2 ?? 0, DiagnosisSession.EstimatedSeconds(study, plan));
-        Report(RunStage.Checking, 0, 0);
+        Report(RunStage.Checking, 0, null);
         await using var ahead = new StartedAhead(starter);
         var first = NewComparison(1, forSittings);
         if (!plan.IsApart)
@@ -42,7 +44,9 @@ internal sealed class StudySession(
         for (var repeat = 1; repeat <= plan.Repeats; repeat++)
         {
             var comparison = NewComparison(repeat, (forSittings - Elapsed) / (plan.Repeats - repeat + 1), ahead);
+            _comparison = comparison;
             await comparison.RunAsync(cancellation);
+            _comparisonSeconds = comparison.Elapsed;
             Note(comparison, allowed);
         }
 
@@ -56,7 +60,13 @@ internal sealed class StudySession(
         {
             Repeat = repeat,
             Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * (plan.IsApart ? 2 : 1)),
-            Report = (stage, sitting, share) => Report(stage, sitting, (repeat - 1 + share) / plan.Repeats),
+            Report = (stage, sitting) => Report(stage, sitting, _comparison?.SecondsLeft + ((plan.Repeats - repeat) * _comparisonSeconds)),
+            Glimpsed = around.SittingDone is null ? null : sitting =>
+            {
+                var soFar = _ledger.Snapshot();
+                var begun = soFar with { Sittings = [.. soFar.Sittings, sitting] };
+                around.SittingDone(record.With(begun), begun);
+            },
             SittingDone = () =>
             {
                 var soFar = _ledger.Snapshot();
@@ -68,7 +78,7 @@ internal sealed class StudySession(
 
     private async Task DiagnoseAsync(double? allowedSeconds, CancellationToken cancellation)
     {
-        Report(RunStage.Diagnosing, 0, 1);
+        Report(RunStage.Diagnosing, 0, 0);
         var cells = _ledger.Cells.Where(cell => !_ledger.Failed.Contains(cell) && _ledger.Sittings.Count > 0);
         var session = new DiagnosisSession(starter, study, plan, _ledger.Sittings);
         await foreach (var diagnosis in session.RunAsync(cells, () => Elapsed >= allowedSeconds, cancellation))
@@ -114,8 +124,9 @@ internal sealed class StudySession(
         }
     }
 
-    private void Report(RunStage stage, int sitting, double share)
+    private void Report(RunStage stage, int sitting, double? secondsLeft)
     {
+        var left = forecast.TimeLeft(study, secondsLeft);
         around.Progress?.Report(new RunProgress
         {
             Study = study.Name,
@@ -123,8 +134,8 @@ internal sealed class StudySession(
             Stage = stage,
             Sitting = sitting,
             SittingsPlanned = plan.PrecisionShare is null && plan.WithinSeconds is null ? Schedule.DefaultSittings * plan.Repeats * (plan.IsApart ? 2 : 1) : 0,
-            ShareDone = forecast.ShareDone(study, share),
-            TimeLeft = forecast.TimeLeft(study, share),
+            ShareDone = forecast.ShareDone(left),
+            TimeLeft = left,
         });
     }
 }

@@ -8,9 +8,9 @@ internal static class DelegateLoop
 {
     public static MeasuredLoop Around<TInput, TResult>(Chamber<TInput, TResult> chamber, LoopShape shape) => shape switch
     {
-        { Supply: InputSupply.Each } => calls => RunEach(chamber, calls),
-        { Order: CallOrder.Overlapped } => calls => RunOverlapped(chamber, calls),
-        _ => calls => Run(chamber, calls),
+        { Supply: InputSupply.Each } => [MethodImpl(MethodImplOptions.AggressiveOptimization)] (calls) => RunEach(chamber, calls),
+        { Order: CallOrder.Overlapped } => [MethodImpl(MethodImplOptions.AggressiveOptimization)] (calls) => RunOverlapped(chamber, calls),
+        _ => [MethodImpl(MethodImplOptions.AggressiveOptimization)] (calls) => Run(chamber, calls),
     };
 
     // Optimised at once: the loop itself must not change while the operation warms up.

@@ -22,11 +22,10 @@ internal sealed class Warmer
 {
     private const double SliceNanoseconds = 1_000_000;
     private const double ShareBeforeBuilding = 0.6;
-
-    // The first quiet only has to outlast the runtime's own wait of 100 ms; what comes later shows in the second.
-    private const double ShareOfQuietBeforeBuilding = 0.6;
     private const double TallyNanoseconds = 5_000_000;
     private const double MostTallyCalls = 4_096;
+
+    private static readonly double MillisecondsPerTick = 1e3 / Stopwatch.Frequency;
 
     private readonly long _start = Stopwatch.GetTimestamp();
     private readonly WarmRequest _request;
@@ -48,7 +47,11 @@ internal sealed class Warmer
         Tally,
     }
 
-    public double ElapsedMilliseconds => Stopwatch.GetElapsedTime(_start).TotalMilliseconds;
+    public double ElapsedMilliseconds
+    {
+        [MethodImpl(MethodImplOptions.AggressiveInlining)]
+        get => (Stopwatch.GetTimestamp() - _start) * MillisecondsPerTick;
+    }
 
     public void Run()
     {
@@ -86,8 +89,7 @@ internal sealed class Warmer
                 Forget();
             }
 
-            var quiet = _request.QuietMilliseconds * (isBuilt ? 1 : ShareOfQuietBeforeBuilding);
-            if ((now - quietSince >= quiet && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
+            if ((now - quietSince >= _request.QuietMilliseconds && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
             {
                 return;
             }
@@ -109,6 +111,7 @@ internal sealed class Warmer
         return true;
     }
 
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Forget()
     {
         foreach (var warming in _warmings)
@@ -243,7 +246,7 @@ internal sealed class Warmer
         void Count(object? sender, FirstChanceExceptionEventArgs arguments) => Interlocked.Increment(ref thrown);
         var most = Math.Min(MostTallyCalls, warming.Cell.MostCalls);
         var calls = (long)Math.Clamp(TallyNanoseconds / Math.Max(warming.Watch.FastestNanosecondsPerCall, 0.1), 1, most);
-        var before = SystemTraffic.Count();
+        var (before, collections) = (SystemTraffic.Count(), GC.CollectionCount(0));
         AppDomain.CurrentDomain.FirstChanceException += Count;
         try
         {
@@ -255,7 +258,8 @@ internal sealed class Warmer
         }
 
         var inAll = (double)calls * (warming.Cell.Description.Loop.Threads ?? 1);
-        warming.ReadsAndWritesPerCall = (SystemTraffic.Count() - before) / inAll;
+        // The collector asks the system how much memory there is.
+        warming.ReadsAndWritesPerCall = GC.CollectionCount(0) == collections ? (SystemTraffic.Count() - before) / inAll : null;
         warming.ExceptionsPerCall = thrown / inAll;
     }
 

@@ -54,7 +54,11 @@ internal sealed class Warming(int index, MeasuredCell cell)
     public double ExceptionsPerCall { get; set; }
 
     /// <summary>Whether a single call, and not only the first one, takes so long that it is not repeated only to be warm.</summary>
-    public bool IsSlow => Watch.FastestNanosecondsPerCall > SlowCallNanoseconds;
+    public bool IsSlow
+    {
+        [MethodImpl(MethodImplOptions.AggressiveInlining)]
+        get => Watch.FastestNanosecondsPerCall > SlowCallNanoseconds;
+    }
 
     /// <summary>Slices one after the other in which something was compiled.</summary>
     public int Compiling { get; set; }
@@ -63,7 +67,11 @@ internal sealed class Warming(int index, MeasuredCell cell)
     /// Whether it compiles code at every call: it is set aside while the others are warmed, since the runtime optimises
     /// nothing as long as new code keeps coming.
     /// </summary>
-    public bool IsCompiling => Compiling >= CompilingSlices;
+    public bool IsCompiling
+    {
+        [MethodImpl(MethodImplOptions.AggressiveInlining)]
+        get => Compiling >= CompilingSlices;
+    }
 
     // A point where the calls have doubled: a few dozen for any number of calls.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -127,6 +135,7 @@ internal sealed class Warming(int index, MeasuredCell cell)
         Unsettle();
     }
 
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
     public void Unsettle()
     {
         IsSettled = false;
