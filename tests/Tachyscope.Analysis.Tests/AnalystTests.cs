@@ -284,6 +284,55 @@ public sealed class AnalystTests
     }
 
     [Fact]
+    public void What_is_known_well_enough_is_decided_by_width_alone_and_what_more_it_takes_goes_with_its_square()
+    {
+        var findings = Examine(new RunSimulator { Times = [100, 20, 100.2, 101], Bytes = new long[4], SittingDeviation = 0.01, Rounds = 40 }.Make(2));
+        double Reach(int cell) => findings.Inputs[0].Cells[cell].Contrast!.TimeRatio.Through(Math.Log).HalfWidth;
+
+        // Five times as fast is known to a tenth of that; a difference of nothing or of one per cent is not known to half a per cent.
+        Assert.Equal([(1, 0)], findings.Decided(null));
+        Assert.Equal(3, findings.Decided(0.2).Count);
+        Assert.Empty(findings.Decided(1e-6));
+        var widest = Enumerable.Range(1, 3).Max(Reach);
+        Assert.Equal(findings.Sittings * 4, findings.SittingsNeeded(Math.Exp(widest / 2) - 1)!.Value, 1.0);
+        Assert.Null(Examine(new RunSimulator { Sittings = 1 }.Make(1)).SittingsNeeded(0.01));
+    }
+
+    [Fact]
+    public void Cells_that_rest_in_most_rounds_are_compared_in_those_they_take_part_in()
+    {
+        var run = new RunSimulator { Times = [100, 50, 70], Bytes = new long[3], Slowing = 0.2, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1);
+        var resting = run with
+        {
+            Studies = [run.Studies[0] with
+            {
+                Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
+                {
+                    Readings = [.. sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is not { Kind: CellKind.Variant, Variant: 1 } || reading.Round % 4 == 0)],
+                })],
+            }],
+        };
+
+        var cells = Examine(resting).Inputs[0].Cells;
+
+        Assert.Equal([0.5, 0.7], cells.Skip(1).Select(cell => Math.Round(cell.Contrast!.TimeRatio.Estimate, 4)));
+    }
+
+    [Fact]
+    public void Repeats_are_read_together_and_each_by_itself()
+    {
+        var run = new RunSimulator { Times = [100, 50], SittingDeviation = 0.001 }.Make(1);
+        var twice = run with { Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings, .. run.Studies[0].Sittings.Select(sitting => sitting with { Repeat = 2 })] }] };
+
+        var contrast = Examine(twice).Inputs[0].Cells[1].Contrast!;
+
+        Assert.Equal([1, 2], contrast.Repeats.Select(repeat => repeat.Repeat));
+        Assert.All(contrast.Repeats, repeat => Assert.Equal((0.5, Verdict.Faster), (Math.Round(repeat.TimeRatio.Estimate, 2), repeat.Verdict)));
+        Assert.True(contrast.TimeRatio.HalfWidth < contrast.Repeats[0].TimeRatio.HalfWidth);
+        Assert.Empty(Examine(run).Inputs[0].Cells[1].Contrast!.Repeats);
+    }
+
+    [Fact]
     public void Options_that_make_no_sense_are_refused_together()
     {
         var exception = Assert.Throws<ArgumentException>(() =>

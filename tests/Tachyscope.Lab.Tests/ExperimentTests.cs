@@ -49,7 +49,7 @@ public sealed class ExperimentTests
         var workers = new ScriptedWorkers(mistaken, Lamps)
         {
             FactoryMistakes = ["the factory threw"],
-            Environment = new() { Runtime = "x", Architecture = "x64", UnoptimizedAssemblies = ["Harbour"], IsDebuggerAttached = true },
+            Environment = new() { Runtime = "x", Architecture = "x64", UnoptimizedAssemblies = ["Harbour"], IsDebuggerAttached = true, IsProfilerAttached = true },
         };
 
         var outcome = await RunAsync(workers, new RunPlan { Only = ["beac*", "nothing"] });
@@ -58,7 +58,7 @@ public sealed class ExperimentTests
         Assert.False(outcome.CouldNotRun);
         string[] expected =
         [
-            "no study matches --only \"nothing\"; the studies are \"beacons\", \"lamps\".", "Harbour was built without optimisation", "a debugger is attached",
+            "no study matches --only \"nothing\"; the studies are \"beacons\", \"lamps\".", "Harbour was built without optimisation", "a debugger is attached", "a profiler is attached",
             "no baseline", "the factory threw",
         ];
         Assert.All(expected, text => Assert.Contains(outcome.Refusals, refusal => refusal.Contains(text, StringComparison.Ordinal)));
@@ -303,14 +303,144 @@ public sealed class ExperimentTests
         Assert.Contains("--within", missed.Run!.Studies[0].Note, StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task Apart_every_set_is_followed_by_sittings_in_workers_of_their_own_and_all_of_them_are_ended()
+    {
+        var workers = new ScriptedWorkers(Lamps);
+
+        var sittings = (await RunAsync(workers, new RunPlan { IsApart = true })).Run!.Studies[0].Sittings;
+
+        Assert.Equal((6, 6), (sittings.Count(sitting => !sitting.IsApart), sittings.Count(sitting => sitting.IsApart)));
+        Assert.Equal(Enumerable.Range(1, 12), sittings.Select(sitting => sitting.Number));
+        Assert.All(sittings, sitting => Assert.Equal(sitting.IsApart ? 4 : 1, sitting.Cells.Select(cell => cell.Worker).Distinct().Count()));
+        foreach (var sitting in sittings)
+        {
+            // Every turn begins with the metronome of the worker whose cell it is.
+            var pairs = sitting.Readings.Zip(sitting.Readings.Skip(1)).Where(pair => sitting.Cells[pair.First.Cell].Kind == CellKind.Metronome).ToList();
+            Assert.All(pairs, pair => Assert.Equal(sitting.Cells[pair.First.Cell].Worker, sitting.Cells[pair.Second.Cell].Worker));
+            Assert.Equal(Enumerable.Range(0, sitting.Cells.Count).Where(cell => sitting.Cells[cell].Kind != CellKind.Metronome), pairs.Select(pair => pair.Second.Cell).Distinct().Order());
+        }
+
+        Assert.Equal(2 + 6 + (6 * 4) - 1, workers.Started);
+        Assert.Equal(workers.Started, workers.Disposed);
+    }
+
+    [Fact]
+    public async Task A_comparison_is_repeated_in_new_sittings()
+    {
+        var sittings = (await RunAsync(new ScriptedWorkers(Lamps), new RunPlan { Repeats = 3 })).Run!.Studies[0].Sittings;
+
+        Assert.Equal([6, 6, 6], sittings.GroupBy(sitting => sitting.Repeat).Select(repeat => repeat.Count()));
+        Assert.Equal(18, sittings.Select(sitting => sitting.Seed).Distinct().Count());
+    }
+
+    [Fact]
+    public async Task Once_a_contrast_is_known_its_cells_rest_and_the_others_go_on()
+    {
+        var study = (await RunAsync(new ScriptedWorkers(Lamps), decided: [(1, 0)])).Run!.Studies[0];
+
+        int Rounds(SittingRecord sitting, int variant) => sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant } cell && cell.Variant == variant).Select(reading => reading.Round).Distinct().Count();
+        var (first, last) = (study.Sittings[0], study.Sittings[^1]);
+        Assert.Equal(first.Rounds, Rounds(first, 1));
+        Assert.Equal((last.Rounds, (last.Rounds + 3) / 4, last.Rounds), (Rounds(last, 0), Rounds(last, 1), Rounds(last, 2)));
+    }
+
+    [Fact]
+    public async Task What_is_noticed_beside_an_answer_comes_with_the_study()
+    {
+        var workers = new ScriptedWorkers(Lamps) { Check = request => new CheckReply { Observed = request.Variant == 2 ? [new(ObservationKind.ChangesInput, "it was another")] : [] } };
+
+        var seen = Assert.Single((await RunAsync(workers)).Run!.Studies[0].Observations);
+
+        Assert.Equal((2, 0, ObservationKind.ChangesInput, "it was another"), (seen.Variant, seen.Input, seen.Kind, seen.Evidence));
+    }
+
+    // The calendar is put back by an hour in the middle; a call takes seconds of the other clock.
+    [Fact]
+    public async Task A_clock_that_is_set_changes_no_time_that_is_kept_and_is_told()
+    {
+        var clock = new ManualClock();
+        var workers = new ScriptedWorkers(Lamps)
+        {
+            Asked = method =>
+            {
+                clock.Advance(method is WorkerMethods.Warm or WorkerMethods.Read ? 1 : 0.01);
+                clock.CalendarShift = method == WorkerMethods.Bye ? TimeSpan.FromHours(-1) : clock.CalendarShift;
+            },
+        };
+
+        var run = (await RunAsync(workers, new RunPlan { WithinSeconds = 30 }, clock: clock)).Run!;
+
+        Assert.Equal(-3_600, run.ClockStepSeconds, 3);
+        Assert.InRange(clock.Seconds, 25, 31);
+        Assert.All(run.Studies[0].Sittings, sitting => Assert.True(sitting.EndedSeconds > sitting.BeganSeconds));
+    }
+
+    [Fact]
+    public async Task The_time_left_is_forecast_by_what_was_seen()
+    {
+        var clock = new ManualClock();
+        var workers = new ScriptedWorkers(Lamps, Beacons) { Asked = method => clock.Advance(method == WorkerMethods.Warm ? 2.5 : method == WorkerMethods.Read ? 0.2 : 0.01) };
+        var forecasts = new List<(double At, double Left)>();
+
+        await RunAsync(workers, clock: clock, progress: new Watcher(seen => forecasts.Add((clock.Seconds, seen.TimeLeft!.Value.TotalSeconds))));
+
+        // A slow machine, which nobody could know: after a tenth of the whole it is.
+        var late = forecasts.Where(seen => seen.At > 0.15 * clock.Seconds).ToList();
+        Assert.NotEmpty(late);
+        Assert.All(late, seen => Assert.InRange(seen.At + seen.Left, clock.Seconds * 0.75, clock.Seconds * 1.25));
+    }
+
+    [Fact]
+    public async Task A_watcher_gets_a_first_look_before_the_first_sitting_is_over()
+    {
+        var looks = new List<(int Sittings, int Rounds)>();
+
+        await RunAsync(new ScriptedWorkers(Lamps), sittingDone: study => looks.Add((study.Sittings.Count, study.Sittings[^1].Rounds)));
+
+        Assert.Equal([1, 1, 2, 3, 4, 5, 6], looks.Select(look => look.Sittings));
+        Assert.True(looks[0].Rounds < looks[1].Rounds);
+    }
+
+    private sealed class ManualClock : TimeProvider
+    {
+        public double Seconds { get; private set; }
+
+        public TimeSpan CalendarShift { get; set; }
+
+        public override long TimestampFrequency => 1_000_000;
+
+        public void Advance(double seconds) => Seconds += seconds;
+
+        public override long GetTimestamp() => (long)(Seconds * TimestampFrequency);
+
+        public override DateTimeOffset GetUtcNow() => DateTimeOffset.UnixEpoch + TimeSpan.FromSeconds(Seconds) + CalendarShift;
+    }
+
+    private sealed class Watcher(Action<RunProgress> watch) : IProgress<RunProgress>
+    {
+        public void Report(RunProgress value) => watch(value);
+    }
+
     private static Task<RunOutcome> RunAsync(
-        ScriptedWorkers workers, RunPlan? plan = null, Action<Run>? save = null, Func<StudyRecord, bool>? isPrecise = null, CancellationToken cancellation = default)
+        ScriptedWorkers workers,
+        RunPlan? plan = null,
+        Action<Run>? save = null,
+        Func<StudyRecord, bool>? isPrecise = null,
+        (int Variant, int Input)[]? decided = null,
+        Action<StudyRecord>? sittingDone = null,
+        TimeProvider? clock = null,
+        IProgress<RunProgress>? progress = null,
+        CancellationToken cancellation = default)
         => new Experiment(workers, plan ?? new RunPlan(), new ExperimentSurroundings
         {
             Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" },
             Tool = "test",
+            Clock = clock ?? TimeProvider.System,
+            Progress = progress,
             Save = save,
-            Judge = (_, study) => new Standing { IsPreciseEnough = isPrecise?.Invoke(study) == true },
+            SittingDone = sittingDone is null ? null : (_, study) => sittingDone(study),
+            Judge = (_, study) => new Standing { IsPreciseEnough = isPrecise?.Invoke(study) == true, Decided = decided ?? [] },
         }).RunAsync(cancellation);
 
     private static string Orders(Run run)

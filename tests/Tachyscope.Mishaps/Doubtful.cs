@@ -3,7 +3,7 @@ namespace Tachyscope.Mishaps;
 /// <summary>Studies that run to their end and are not to be believed without a second look.</summary>
 internal static class Doubtful
 {
-    private static readonly long s_begin = Environment.TickCount64;
+    private static readonly long Begin = Environment.TickCount64;
     private static int s_calls;
     private static byte[]? s_waste;
 
@@ -31,7 +31,7 @@ internal static class Doubtful
             .Agree((_, _) => true),
         // Longer by a step every ten milliseconds; four times as long in every other stretch of forty.
         Study.Of("changeable").Input("a lamp", () => 5).Baseline("steady", x => Work(x, 60))
-            .Variant("grows", x => Work(x, 20 + (int)((Environment.TickCount64 - s_begin) / 10)))
+            .Variant("grows", x => Work(x, 20 + (int)((Environment.TickCount64 - Begin) / 10)))
             .Variant("has moods", x => Work(x, Environment.TickCount64 / 40 % 2 == 0 ? 40 : 160))
             .Agree((_, _) => true),
         Study.Of("long work").Input("a lamp", () => 5).Baseline("steady", x => Work(x, 2_500_000)).Variant("unsteady", x => Work(x, 2_500_001)).Agree((_, _) => true),

@@ -30,6 +30,7 @@ public sealed class WorkerTests
         Assert.Equal(WorkerMethods.ProtocolVersion, hello.Protocol);
         Assert.StartsWith(".NET", hello.Environment.Runtime, StringComparison.Ordinal);
         Assert.Equal(Environment.ProcessId, hello.ProcessId);
+        Assert.InRange(hello.Environment.ClockStepNanoseconds, 1, 1_000_000);
         var studies = ProtocolText.FromElement<StudiesReply>(replies[1].Result);
         Assert.Equal("sound", Assert.Single(studies.Studies).Name);
         Assert.Empty(studies.Mistakes);
@@ -72,6 +73,65 @@ public sealed class WorkerTests
         Assert.Equal([0, 1, 2, 5, 7], read.Readings.Where(reading => reading.Cell == 1).Select(reading => reading.Place));
         Assert.All(read.Readings, reading => Assert.True(reading.ElapsedNanoseconds > 0));
         Assert.False(read.IsPinned);
+    }
+
+    [Fact]
+    public void A_processor_it_may_not_have_is_told_and_the_readings_are_taken_all_the_same()
+    {
+        var replies = Ask(
+            Request(WorkerMethods.Open, new OpenRequest { Study = "sound", Seed = 1, Cells = Cells }),
+            Request(WorkerMethods.Warm, new WarmRequest { Cells = [0, 1], QuietMilliseconds = 1, CapMilliseconds = 20 }),
+            Request(WorkerMethods.Read, new ReadRequest { Metronome = 1, Rounds = [new() { Round = 0, Processor = 1_000, Cells = [0] }] }));
+
+        var read = ProtocolText.FromElement<ReadReply>(replies[2].Result);
+        Assert.False(read.IsPinned);
+        Assert.Equal(6, read.Readings.Count);
+    }
+
+    [Fact]
+    public void The_evidence_of_warming_is_kept()
+    {
+        var calls = 0;
+        Study study = Study.Of("settles").Input("a lamp", () => 5).Baseline("grows leaner", x => calls++ < 500 ? new byte[800 + x].Length : x);
+        CellDescription[] cells = [new() { Kind = CellKind.Variant }, new() { Kind = CellKind.Breadth }];
+
+        var replies = AskOf(
+            study,
+            Request(WorkerMethods.Open, new OpenRequest { Study = "settles", Seed = 1, Cells = cells }),
+            Request(WorkerMethods.Warm, new WarmRequest { Cells = [0, 1], QuietMilliseconds = 100, CapMilliseconds = 3_000 }));
+
+        var warm = ProtocolText.FromElement<WarmReply>(replies[1].Result);
+        Assert.All(warm.Cells, cell => Assert.True(cell.IsSettled && cell.SettledMilliseconds > 0 && cell.SettledMilliseconds <= warm.ElapsedMilliseconds));
+        var lean = warm.Cells[0];
+        Assert.InRange(lean.BytesChangedMilliseconds!.Value, 0, lean.SettledMilliseconds!.Value);
+        Assert.True(lean.Curve[0].AllocatedBytesPerCall >= 800 && lean.Curve[^1].AllocatedBytesPerCall < 1);
+        Assert.True(lean.Curve[0].CompiledMethods > 0);
+        Assert.InRange(warm.MemoryLoadShare!.Value, 0, 2);
+        Assert.True(warm.Cells[1].NanosecondsPerCall > 0);
+    }
+
+    [Fact]
+    public void What_a_variant_does_to_its_input_and_its_answer_is_noticed()
+    {
+        Study study = Study.Of("watched").Input("a", () => new[] { 3, 1, 2 }).Input("b", () => new[] { 5, 4 }).Input("c", () => new[] { 9, 8, 7 })
+            .Baseline("ordered", object (levels) => levels.Order().ToArray())
+            .Variant("sorts", object (levels) => { Array.Sort(levels); return levels; })
+            .Variant("later", object (levels) => levels.Order())
+            .Variant("lazy", object (levels) => new Lazy<int>(() => levels[0]))
+            .Variant("constant", object (_) => 42)
+            .Agree((_, _) => true);
+
+        List<(int, int, ObservationKind)> seen = [];
+        var requests = Enumerable.Range(0, 3).SelectMany(input => Enumerable.Range(0, 5).Select(variant => (Input: input, Variant: variant))).ToList();
+        var replies = AskOf(study, [.. requests.Select(one => Request(WorkerMethods.Check, new CheckRequest { Study = "watched", Seed = 1, Input = one.Input, Variant = one.Variant, Reference = 0 }))]);
+        foreach (var (request, reply) in requests.Zip(replies))
+        {
+            seen.AddRange(ProtocolText.FromElement<CheckReply>(reply.Result).Observed.Select(observed => (request.Variant, request.Input, observed.Kind)));
+        }
+
+        Assert.Equal(
+            [(2, 0, ObservationKind.AnswersLater), (3, 0, ObservationKind.AnswersLater), (4, 2, ObservationKind.IgnoresInput), (1, 0, ObservationKind.ChangesInput), (1, 1, ObservationKind.ChangesInput), (1, 2, ObservationKind.ChangesInput)],
+            seen.Where(one => one.Item3 != ObservationKind.AnswersLater || one.Item2 == 0).OrderBy(one => one.Item3 == ObservationKind.ChangesInput).ThenBy(one => one));
     }
 
     [Fact]
@@ -171,6 +231,18 @@ public sealed class WorkerTests
         Assert.True(Ask(DiagnosisKind.FirstCall, 1).FirstCallNanoseconds > 0);
         Assert.InRange(Ask(DiagnosisKind.Retained, 0).RetainedBytes!.Value, 9_900, 10_200);
         Assert.Equal("System.Int32", Ask(DiagnosisKind.Types, 1).AllocatedTypes![0].Type);
+    }
+
+    [Fact]
+    public void It_names_the_versions_of_a_method_by_tier()
+    {
+        Study study = Study.Of("fresh").Input("a lamp", () => 5).Baseline("never called before", x => x * 7);
+        var request = new DiagnoseRequest { Study = "fresh", Seed = 1, Kind = DiagnosisKind.Code, Cell = new() { Kind = CellKind.Variant, Loop = study.Description.Variants[0].Loop } };
+
+        var versions = ProtocolText.FromElement<DiagnoseReply>(AskOf(study, Request(WorkerMethods.Diagnose, request))[0].Result).CodeVersions!;
+
+        Assert.Equal((CodeTier.Quick, CodeTier.Optimised), (versions[0].Tier, versions[^1].Tier));
+        Assert.All(versions.Zip(versions.Skip(1)), pair => Assert.True(pair.First.Milliseconds <= pair.Second.Milliseconds && pair.First.CodeBytes > 0));
     }
 
     [Fact]

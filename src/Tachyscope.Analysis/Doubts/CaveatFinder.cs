@@ -5,12 +5,17 @@ namespace Tachyscope.Analysis.Doubts;
 /// <summary>Finds the reasons to distrust a study's figures: docs/caveats.md.</summary>
 internal static class CaveatFinder
 {
+    private static readonly Func<CaveatGround, Caveat?>[] OfRun = [.. ProcessCaveats.All, .. MachineCaveats.All, .. ReadingCaveats.All];
+    private static readonly Func<CellGround, Caveat?>[] OfCell = [.. CellCaveats.All, .. PatternCaveats.All];
+
     public static IEnumerable<Caveat> Find(CaveatGround ground)
-        => ProcessCaveats.Find(ground.Run.Environment, ground.Run.Machine)
-            .Concat(MachineCaveats.Find(ground))
-            .Concat(ReadingCaveats.Find(ground))
+        => OfRun.Select(find => find(ground)).OfType<Caveat>()
             .Concat(StudyCaveats.Find(ground))
-            .Concat(ground.Findings.Inputs.SelectMany((input, index) => input.Cells
-                .Where(cell => cell.Failure is null && ground.Findings.Sittings > 0)
-                .SelectMany(cell => CellCaveats.Find(ground, input, cell).Concat(PatternCaveats.Find(ground, input, index, cell)))));
+            .Concat(Cells(ground).SelectMany(cell => OfCell.Select(find => find(cell)).OfType<Caveat>()));
+
+    private static IEnumerable<CellGround> Cells(CaveatGround ground)
+        => ground.Findings.Sittings == 0 ? []
+            : ground.Findings.Inputs.SelectMany((input, index) => input.Cells
+                .Where(cell => cell.Failure is null)
+                .Select(cell => new CellGround(ground, input, index, cell, ground.IndexOf(cell.Variant))));
 }

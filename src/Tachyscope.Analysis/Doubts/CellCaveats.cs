@@ -11,103 +11,84 @@ internal static class CellCaveats
     private const double LeastReadsAndWrites = 0.5;
     private const double ClockShare = 0.01;
 
-    public static IEnumerable<Caveat> Find(CaveatGround ground, InputFindings input, CellFindings cell)
+    public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
+        [BelowResolution, CompilesItself, NotSettled, NearFloor, CollectorCameIn, Sleeps, ReadsOrWrites, ClockCoarse];
+
+    private static Caveat? BelowResolution(CellGround ground) => ground.Cell.IsResolved ? null : new Caveat
     {
-        var subject = Subject(cell, input);
-        var sittings = ground.Findings.Sittings;
-        if (!cell.IsResolved)
-        {
-            yield return new Caveat
-            {
-                Name = "below-resolution",
-                Subject = subject,
-                Evidence = Text($"{cell.NanosecondsPerCall.Estimate:0.00} ns is less than this loop can tell from nothing; it may have been optimised away"),
-                WayOut = cell.OverlappedNanosecondsPerCall is { } overlapped
-                    ? Text($"its calls side by side take {overlapped.Estimate:0.00} ns each; let the result depend on the input, or do more work per call")
-                    : "read calls side by side with --overlapped; let the result depend on the input, or do more work per call",
-            };
-        }
+        Name = "below-resolution",
+        Subject = ground.Subject,
+        Evidence = Text($"{ground.Cell.NanosecondsPerCall.Estimate:0.00} ns is less than this loop can tell from nothing; it may have been optimised away"),
+        WayOut = ground.Cell.OverlappedNanosecondsPerCall is { } overlapped
+            ? Text($"its calls side by side take {overlapped.Estimate:0.00} ns each; let the result depend on the input, or do more work per call")
+            : "read calls side by side with --overlapped; let the result depend on the input, or do more work per call",
+    };
 
-        if (cell.Signals.IsCompiling)
-        {
-            yield return new Caveat
-            {
-                Name = "compiles-itself",
-                Subject = subject,
-                Evidence = Text($"methods were compiled in {(double)cell.Signals.WithCompilation / cell.Signals.Readings:P0} of its readings: it makes code at every call, which is part of its time"),
-                WayOut = "make the code once, in prepare, and compare its use",
-            };
-        }
+    private static Caveat? CompilesItself(CellGround ground) => ground.Cell.Signals is not { IsCompiling: true } signals ? null : new Caveat
+    {
+        Name = "compiles-itself",
+        Subject = ground.Subject,
+        Evidence = Text($"methods were compiled in {(double)signals.WithCompilation / signals.Readings:P0} of its readings: it makes code at every call, which is part of its time"),
+        WayOut = "make the code once, in prepare, and compare its use",
+    };
 
-        if (cell.SettledSittings * 2 < sittings)
+    private static Caveat? NotSettled(CellGround ground)
+        => ground.Study.Findings.Sittings is var sittings && ground.Cell.SettledSittings * 2 >= sittings ? null : new Caveat
         {
-            yield return new Caveat
-            {
-                Name = "not-settled",
-                Subject = subject,
-                Evidence = Text($"still changing when its readings began in {sittings - cell.SettledSittings} of {sittings} sittings"),
-                WayOut = "look for state that grows from call to call",
-            };
-        }
+            Name = "not-settled",
+            Subject = ground.Subject,
+            Evidence = Text($"still changing when its readings began in {sittings - ground.Cell.SettledSittings} of {sittings} sittings"),
+            WayOut = "look for state that grows from call to call",
+        };
 
-        if (cell.IsResolved && cell.Loop.FloorNanoseconds() > FloorShareOfTime * cell.NanosecondsPerCall.Estimate)
+    private static Caveat? NearFloor(CellGround ground)
+        => ground.Cell.Loop.FloorNanoseconds() is var floor && (!ground.Cell.IsResolved || !(floor > FloorShareOfTime * ground.Cell.NanosecondsPerCall.Estimate)) ? null : new Caveat
         {
-            yield return new Caveat
-            {
-                Name = "near-floor",
-                Subject = subject,
-                Evidence = Text($"the loop ({cell.Loop.InWords()}) may leave up to {cell.Loop.FloorNanoseconds():0.##} ns in so short a time"),
-                WayOut = cell.Variant.Loop.Path == CallPath.Delegate
-                    ? "pass a static method or a lambda, which can be called directly"
-                    : "compare its variants with each other, which are measured alike, or do more work per call",
-            };
-        }
+            Name = "near-floor",
+            Subject = ground.Subject,
+            Evidence = Text($"the loop ({ground.Cell.Loop.InWords()}) may leave up to {floor:0.##} ns in so short a time"),
+            WayOut = ground.Cell.Variant.Loop.Path == CallPath.Delegate
+                ? "pass a static method or a lambda, which can be called directly"
+                : "compare its variants with each other, which are measured alike, or do more work per call",
+        };
 
-        if (cell.Collections?.HeldShare < 1)
-        {
-            yield return new Caveat
-            {
-                Name = "collector-came-in",
-                Subject = subject,
-                Evidence = Text($"the collector could be kept out of {cell.Collections.HeldShare:P0} of its readings only: a reading allocates more than its budget"),
-                WayOut = "measure it with collections inside",
-            };
-        }
+    private static Caveat? CollectorCameIn(CellGround ground) => ground.Cell.Collections?.HeldShare is not (< 1 and var held) ? null : new Caveat
+    {
+        Name = "collector-came-in",
+        Subject = ground.Subject,
+        Evidence = Text($"the collector could be kept out of {held:P0} of its readings only: a reading allocates more than its budget"),
+        WayOut = "measure it with collections inside",
+    };
 
-        if (cell.Loop.Path != CallPath.Awaited && cell.Signals.IsMostlyWaiting)
+    private static Caveat? Sleeps(CellGround ground)
+        => ground.Cell.Loop.Path == CallPath.Awaited || ground.Cell.Signals is not { IsMostlyWaiting: true } signals ? null : new Caveat
         {
-            yield return new Caveat
-            {
-                Name = "sleeps",
-                Subject = subject,
-                Evidence = Text($"it spends {1 - (cell.Signals.ProcessorNanosecondsPerCall / cell.Signals.ElapsedNanosecondsPerCall):P0} of its time off the processor, asleep or waiting for something"),
-                WayOut = "time what is computed apart from what is waited for; or let it return a task, which is awaited",
-            };
-        }
+            Name = "sleeps",
+            Subject = ground.Subject,
+            Evidence = Text($"it spends {1 - (signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall):P0} of its time off the processor, asleep or waiting for something"),
+            WayOut = "time what is computed apart from what is waited for; or let it return a task, which is awaited",
+        };
 
-        if (cell.ReadsAndWritesPerCall >= LeastReadsAndWrites)
+    private static Caveat? ReadsOrWrites(CellGround ground)
+        => ground.Cell.ReadsAndWritesPerCall is not (>= LeastReadsAndWrites and var count) ? null : new Caveat
         {
-            yield return new Caveat
-            {
-                Name = "reads-or-writes",
-                Subject = subject,
-                Evidence = Text($"it asks the system to read or write {cell.ReadsAndWritesPerCall:0.#} times a call: it prints, or uses files"),
-                WayOut = "take that out of the operation, unless it is what you want to time",
-            };
-        }
+            Name = "reads-or-writes",
+            Subject = ground.Subject,
+            Evidence = Text($"it asks the system to read or write {count:0.#} times a call: it prints, or uses files"),
+            WayOut = "take that out of the operation, unless it is what you want to time",
+        };
 
-        if (ground.Run.Environment.ClockStepNanoseconds > ClockShare * ReadingNanoseconds(cell))
+    private static Caveat? ClockCoarse(CellGround ground)
+    {
+        var signals = ground.Cell.Signals;
+        var reading = signals.Readings == 0 ? double.NaN : signals.ElapsedNanosecondsPerCall * signals.Calls / signals.Readings;
+        var step = ground.Study.Run.Environment.ClockStepNanoseconds;
+        return !(step > ClockShare * reading) ? null : new Caveat
         {
-            yield return new Caveat
-            {
-                Name = "clock-coarse",
-                Subject = subject,
-                Evidence = Text($"the clock moves in steps of {ground.Run.Environment.ClockStepNanoseconds:0} ns, and one reading takes {ReadingNanoseconds(cell):0} ns"),
-                WayOut = "do more work per call, or run on a system with a finer clock",
-            };
-        }
+            Name = "clock-coarse",
+            Subject = ground.Subject,
+            Evidence = Text($"the clock moves in steps of {step:0} ns, and one reading takes {reading:0} ns"),
+            WayOut = "do more work per call, or run on a system with a finer clock",
+        };
     }
-
-    private static double ReadingNanoseconds(CellFindings cell)
-        => cell.Signals.Readings == 0 ? double.NaN : cell.Signals.ElapsedNanosecondsPerCall * cell.Signals.Calls / cell.Signals.Readings;
 }

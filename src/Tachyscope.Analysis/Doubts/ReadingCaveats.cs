@@ -12,67 +12,57 @@ internal static class ReadingCaveats
     private const double InterruptedShare = 0.3;
     private const double CompiledShare = 0.1;
 
-    public static IEnumerable<Caveat> Find(CaveatGround ground)
+    public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } = [CutShort, FewSittings, NotPinned, NoProcessorTime, Interrupted, CompiledWhileRead];
+
+    private static Caveat? CutShort(CaveatGround ground) => ground.Run.State != RunState.Interrupted ? null : new Caveat
     {
-        if (ground.Run.State == RunState.Interrupted)
-        {
-            yield return new Caveat { Name = "cut-short", Evidence = "the run was interrupted", WayOut = "let it run to its end" };
-        }
+        Name = "cut-short",
+        Evidence = "the run was interrupted",
+        WayOut = "let it run to its end",
+    };
 
-        var sittings = ground.Findings.Sittings;
-        if (sittings is > 0 and < SittingsForInterval)
+    private static Caveat? FewSittings(CaveatGround ground)
+        => ground.Findings.Sittings is not (> 0 and < SittingsForInterval and var sittings) ? null : new Caveat
         {
-            yield return new Caveat
-            {
-                Name = "few-sittings",
-                Evidence = Text($"{sittings} sitting{(sittings == 1 ? "" : "s")}, and an interval needs {SittingsForInterval} to be tight"),
-                WayOut = "allow more time with --within",
-            };
-        }
+            Name = "few-sittings",
+            Evidence = Text($"{sittings} sitting{(sittings == 1 ? "" : "s")}, and an interval needs {SittingsForInterval} to be tight"),
+            WayOut = "allow more time with --within",
+        };
 
-        if (ground.Record.Sittings.Any(sitting => !sitting.IsPinned && sitting.Rounds > 0) && ground.Run.Environment.Processors.Count > 1)
+    private static Caveat? NotPinned(CaveatGround ground)
+        => ground.Run.Environment.Processors.Count <= 1 || ground.Record.Sittings.All(sitting => sitting.IsPinned || sitting.Rounds == 0) ? null : new Caveat
         {
-            yield return new Caveat
-            {
-                Name = "not-pinned",
-                Evidence = "the system did not hold the worker to one processor a round, so it may have moved in the middle of a reading",
-                WayOut = "run where a process may choose its processor; contrasts are paired and hold",
-            };
-        }
+            Name = "not-pinned",
+            Evidence = "the system did not hold the worker to one processor a round, so it may have moved in the middle of a reading",
+            WayOut = "run where a process may choose its processor; contrasts are paired and hold",
+        };
 
-        var all = ground.Findings.Signals;
-        if (all.Readings > 0 && double.IsNaN(all.ProcessorNanosecondsPerCall))
+    private static Caveat? NoProcessorTime(CaveatGround ground)
+        => ground.Findings.Signals is var all && (all.Readings == 0 || !double.IsNaN(all.ProcessorNanosecondsPerCall)) ? null : new Caveat
         {
-            yield return new Caveat
-            {
-                Name = "no-processor-time",
-                Evidence = "the system does not tell the processor time of a thread, so interruptions were not seen",
-                WayOut = "rely on the metronome and on the width of the intervals",
-            };
-        }
+            Name = "no-processor-time",
+            Evidence = "the system does not tell the processor time of a thread, so interruptions were not seen",
+            WayOut = "rely on the metronome and on the width of the intervals",
+        };
 
-        // An operation that waits leaves the processor of its own accord.
-        var signals = SignalCount.Sum(ground.Sittings.SelectMany(sitting => sitting.Signals).Where(count => !count.IsMostlyWaiting));
-        if (signals.Interrupted > InterruptedShare * signals.Readings)
+    // An operation that waits leaves the processor of its own accord.
+    private static Caveat? Interrupted(CaveatGround ground)
+        => Sum(ground, count => !count.IsMostlyWaiting) is var signals && signals.Interrupted <= InterruptedShare * signals.Readings ? null : new Caveat
         {
-            yield return new Caveat
-            {
-                Name = "interrupted",
-                Evidence = Text($"other work took the processor during {(double)signals.Interrupted / signals.Readings:P0} of the readings"),
-                WayOut = "close what else runs on this machine",
-            };
-        }
+            Name = "interrupted",
+            Evidence = Text($"other work took the processor during {(double)signals.Interrupted / signals.Readings:P0} of the readings"),
+            WayOut = "close what else runs on this machine",
+        };
 
-        // What compiles at every call has a caveat of its own.
-        var others = SignalCount.Sum(ground.Sittings.SelectMany(sitting => sitting.Signals).Where(count => !count.IsCompiling));
-        if (others.Readings >= SignalCount.EnoughReadings && others.WithCompilation > CompiledShare * others.Readings)
+    // What compiles at every call has a caveat of its own.
+    private static Caveat? CompiledWhileRead(CaveatGround ground)
+        => Sum(ground, count => !count.IsCompiling) is var signals && (signals.Readings < SignalCount.EnoughReadings || signals.WithCompilation <= CompiledShare * signals.Readings) ? null : new Caveat
         {
-            yield return new Caveat
-            {
-                Name = "compiled-while-read",
-                Evidence = Text($"methods were compiled during {(double)others.WithCompilation / others.Readings:P0} of the readings"),
-                WayOut = "allow more time with --within",
-            };
-        }
-    }
+            Name = "compiled-while-read",
+            Evidence = Text($"methods were compiled during {(double)signals.WithCompilation / signals.Readings:P0} of the readings"),
+            WayOut = "allow more time with --within",
+        };
+
+    private static SignalCount Sum(CaveatGround ground, Func<SignalCount, bool> isMeant)
+        => SignalCount.Sum(ground.Sittings.SelectMany(sitting => sitting.Signals).Where(isMeant));
 }

@@ -15,6 +15,8 @@ internal sealed class SittingFigures
     private readonly IReadOnlyList<CellDescription> _cells;
     private readonly Dictionary<(int Worker, LoopShape Loop), double[]> _loops;
     private readonly int[][] _places;
+    private readonly IReadOnlyList<Reading> _readings;
+    private readonly List<int>[] _ofCell;
 
     public SittingFigures(SittingRecord sitting)
     {
@@ -23,6 +25,8 @@ internal sealed class SittingFigures
         _raw = Grid(sitting.Cells.Count, rounds);
         _beats = Grid(sitting.Cells.Count, rounds);
         _places = [.. sitting.Cells.Select(_ => new int[rounds])];
+        _readings = sitting.Readings;
+        _ofCell = [.. sitting.Cells.Select(_ => new List<int>())];
         IsApart = sitting.IsApart;
         Repeat = sitting.Repeat;
         Signals = [.. sitting.Cells.Select(_ => new SignalCount())];
@@ -53,6 +57,9 @@ internal sealed class SittingFigures
 
     /// <summary>Time of one link of the metronome at every turn, in nanoseconds.</summary>
     public IReadOnlyList<double> Beats => _allBeats;
+
+    /// <summary>The readings of a cell, in the order they were taken.</summary>
+    public IEnumerable<Reading> Readings(int cell) => _ofCell[cell].Select(index => _readings[index]);
 
     /// <summary>Index of a cell; null when the sitting has no such cell.</summary>
     public int? Find(CellKind kind, int variant, int input, CallOrder order)
@@ -150,6 +157,7 @@ internal sealed class SittingFigures
         for (var i = 0; i < readings.Count; i++)
         {
             var reading = readings[i];
+            _ofCell[reading.Cell].Add(i);
             if (_cells[reading.Cell].Kind == CellKind.Metronome)
             {
                 beat = reading.NanosecondsPerCall;

@@ -12,6 +12,9 @@ public sealed record AnalysisOptions
     /// <summary>Smallest difference that matters, as a share; null for the run's own.</summary>
     public double? MarginShare { get; init; }
 
+    /// <summary>Whether caveats are looked for, which takes most of the time; true by default.</summary>
+    public bool AreCaveatsSought { get; init; } = true;
+
     /// <summary>Everything that is wrong with these options, one sentence each.</summary>
     public IReadOnlyList<string> Validate()
     {

@@ -60,7 +60,7 @@ public static class Analyst
             Metronome = NoiseFindings.Of([.. study.Sittings.SelectMany(sitting => sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome))]),
             Signals = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals)),
         };
-        return findings with { Caveats = [.. CaveatFinder.Find(new CaveatGround(run, study, findings, together, sittings))] };
+        return !options.AreCaveatsSought ? findings : findings with { Caveats = [.. CaveatFinder.Find(new CaveatGround(run, study, findings, together, sittings))] };
     }
 
     private static InputFindings Examine(StudyViews views, int input, MachineLimits? limits)

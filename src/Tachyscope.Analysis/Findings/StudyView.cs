@@ -31,12 +31,13 @@ internal sealed class StudyView(
             PerSitting(kind, variant, reference, input, (sitting, cell, other) => sitting.MedianLogRatio(cell, other)), intervalLevel).Through(Math.Exp);
 
     /// <summary>What a figure of two rows comes to, one value a sitting; the row compared may be the twin.</summary>
-    public double[] PerSitting(CellKind kind, int variant, int reference, int input, Func<SittingFigures, int, int, double> figure)
-        => [.. PerSitting(kind, variant, input, Order(variant), (sitting, cell) =>
-            sitting.Find(CellKind.Variant, reference, input, Order(reference)) is { } other ? figure(sitting, cell, other) : double.NaN)];
+    public T[] PerSitting<T>(CellKind kind, int variant, int reference, int input, Func<SittingFigures, int, int, T> figure)
+        => [.. PerSitting(kind, variant, input, Order(variant), (sitting, cell) => (Sitting: sitting, Cell: cell, Other: sitting.Find(CellKind.Variant, reference, input, Order(reference))))
+            .Where(pair => pair.Other is not null)
+            .Select(pair => figure(pair.Sitting, pair.Cell, pair.Other!.Value))];
 
     /// <summary>What a figure of one row comes to, one value a sitting.</summary>
-    public double[] PerSitting(int variant, int input, Func<SittingFigures, int, double> figure)
+    public T[] PerSitting<T>(int variant, int input, Func<SittingFigures, int, T> figure)
         => [.. PerSitting(CellKind.Variant, variant, input, Order(variant), figure)];
 
     public SignalCount Signals(int variant, int input)

@@ -16,11 +16,18 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 {
     private const double ClosingSeconds = 0.15;
 
+    // A large run takes a while to write; it is not written again and again while it grows.
+    private const double MostShareOfSaving = 0.2;
+
+    private static readonly AnalysisOptions ContrastsOnly = new() { AreCaveatsSought = false };
+
     private readonly RunPlan _plan = options.Plan(result);
     private readonly string? _out = options.Out(result);
     private readonly RunDisplay _display = new(around, options.IsPlain(result));
     private string? _savingFailed;
     private bool _isSaved;
+    private TimeSpan _lastSave;
+    private TimeSpan _saving;
 
     public async Task<int> RunAsync(string project, CancellationToken cancellation)
     {
@@ -58,7 +65,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
                 Save = Save,
                 StudyDone = Show,
                 SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.Report(run, Examine(run, study), null)),
-                Judge = (run, study) => Judge(Examine(run, study)),
+                Judge = (run, study) => Judge(Analyst.Examine(run, study, ContrastsOnly)),
             });
             return experiment.RunAsync(cancellation);
         });
@@ -121,9 +128,16 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return;
         }
 
+        var begin = around.Spent;
+        if (run.State == RunState.Running && _saving > MostShareOfSaving * (begin - _lastSave))
+        {
+            return;
+        }
+
         try
         {
             RunFile.Write(run, _out);
+            (_lastSave, _saving) = (around.Spent, around.Spent - begin);
             _isSaved = true;
             _savingFailed = null;
         }

@@ -70,7 +70,8 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
         try
         {
             var reply = await worker.AskAsync<CheckRequest, CheckReply>(WorkerMethods.Check, request, patience, cancellation);
-            _observations.AddRange(reply.Observed.Select(seen => new CellObservation { Variant = variant, Input = input, Kind = seen.Kind, Evidence = seen.Evidence }));
+            // A reader of JSON leaves null where a worker left a member out.
+            _observations.AddRange((reply.Observed ?? []).Select(seen => new CellObservation { Variant = variant, Input = input, Kind = seen.Kind, Evidence = seen.Evidence }));
             return reply.Failure is { } kind
                 ? (new CellFailure { Variant = variant, Input = input, Kind = kind, Reason = reply.Reason ?? "" }, false)
                 : (null, false);

@@ -22,6 +22,7 @@ internal sealed class Warmer
 {
     private const double SliceNanoseconds = 1_000_000;
     private const double ShareBeforeBuilding = 0.6;
+    private const double MostPatience = 2;
     private const double TallyNanoseconds = 5_000_000;
     private const double MostTallyCalls = 4_096;
 
@@ -77,6 +78,7 @@ internal sealed class Warmer
     {
         var compiled = JitInfo.GetCompiledMethodCount();
         var quietSince = ElapsedMilliseconds;
+        var processorSince = ProcessorClock.ThreadNanoseconds;
         while (true)
         {
             Each(Step.Slice);
@@ -86,14 +88,28 @@ internal sealed class Warmer
             {
                 compiled = compiledNow;
                 quietSince = now;
+                processorSince = ProcessorClock.ThreadNanoseconds;
                 Forget();
             }
 
-            if ((now - quietSince >= _request.QuietMilliseconds && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
+            if ((now - quietSince >= Quiet(now - quietSince, processorSince) && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
             {
                 return;
             }
         }
+    }
+
+    // On a machine so busy that this thread gets half of it, the one that compiles does too.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private double Quiet(double milliseconds, long processorSince)
+    {
+        if (!ProcessorClock.IsSupported || milliseconds < _request.QuietMilliseconds)
+        {
+            return _request.QuietMilliseconds;
+        }
+
+        var own = (ProcessorClock.ThreadNanoseconds - processorSince) * 1e-6;
+        return _request.QuietMilliseconds * Math.Clamp(milliseconds / Math.Max(own, 1), 1, MostPatience);
     }
 
     // As often as the runtime waits for before it optimises a method, twice.

@@ -1,0 +1,16 @@
+using Tachyscope.Analysis.Findings;
+
+namespace Tachyscope.Analysis.Doubts;
+
+/// <summary>What caveats of one cell are found in.</summary>
+/// <param name="Study">Its study.</param>
+/// <param name="InputFindings">What was found on its input.</param>
+/// <param name="Input">Index of its input.</param>
+/// <param name="Cell">What was found of it.</param>
+/// <param name="Row">Index of its row.</param>
+internal sealed record CellGround(CaveatGround Study, InputFindings InputFindings, int Input, CellFindings Cell, int Row)
+{
+    public string Subject => CaveatGround.Subject(Cell, InputFindings);
+
+    public StudyView View => Study.View;
+}
