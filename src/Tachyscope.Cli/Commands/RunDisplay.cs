@@ -6,22 +6,22 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Cli.Commands;
 
-/// <summary>What a watcher sees: a live line while something runs, results above it as they come.</summary>
+/// <summary>What a watcher sees: what is known so far and where the run stands, and results above it as they come.</summary>
 internal sealed class RunDisplay
 {
     private const int ProgressLines = 3;
 
     private readonly IAnsiConsole _console;
-    private readonly bool _isLive;
+    private readonly LiveArea? _live;
     private readonly HashSet<string> _shown = [];
-    private LiveDisplayContext? _live;
     private IRenderable? _soFar;
-    private IRenderable? _progress;
+    private IRenderable _progress = new Markup("[dim]starting[/]");
 
     public RunDisplay(Surroundings around, bool isPlain)
     {
         _console = around.IsTerminal && !isPlain ? TerminalConsole.ForPerson(around.Output) : TerminalConsole.Plain(around.Output);
-        _isLive = _console.Profile.Capabilities.Interactive && _console.Profile.Capabilities.Ansi;
+        var isLive = _console.Profile.Capabilities.Interactive && _console.Profile.Capabilities.Ansi;
+        _live = isLive ? new LiveArea(_console) : null;
     }
 
     public bool HasShown(StudyRecord study) => _shown.Contains(study.Study.Name);
@@ -31,10 +31,8 @@ internal sealed class RunDisplay
     public void Show(StudyRecord study, StudyReport report)
     {
         _shown.Add(study.Study.Name);
-        // What is written goes over the live lines, which would shine through behind shorter ones.
-        _live?.UpdateTarget(Blank(_soFar is null ? ProgressLines : _console.Profile.Height - 1));
-        _live?.Refresh();
         _soFar = null;
+        _live?.Clear();
         StudyView.Write(report, _console);
     }
 
@@ -46,56 +44,41 @@ internal sealed class RunDisplay
         }
     }
 
-    public Task<T> WhileBuildingAsync<T>(string project, Func<Task<T>> build)
-        => LiveAsync(new Markup($"[dim]building {Markup.Escape(project)}[/]"), _ => build());
-
-    public Task<T> WhileMeasuringAsync<T>(Func<IProgress<RunProgress>?, Task<T>> measure)
-        => LiveAsync(new Markup("[dim]starting[/]"), update => measure(update is null ? null : new Relay(progress =>
-        {
-            _progress = ProgressView.Line(progress);
-            update(_soFar is null ? _progress : new Rows(_soFar, _progress));
-        })));
-
-    /// <summary>Shows what is known so far above the live line, where somebody watches and it fits.</summary>
+    /// <summary>Shows what is known so far above the progress, where somebody watches and it fits.</summary>
     public void ShowSoFar(Func<StudyReport> report)
     {
-        if (_live is null)
+        if (_live is not null)
         {
-            return;
-        }
-
-        _soFar = StudyView.Provisional(report(), _console.Profile.Width, _console.Profile.Height - ProgressLines);
-        if (_soFar is not null && _progress is not null)
-        {
-            _live.UpdateTarget(new Rows(_soFar, _progress));
-            _live.Refresh();
+            _soFar = StudyView.Provisional(report(), _console.Profile.Width, _console.Profile.Height - ProgressLines);
+            ShowLive();
         }
     }
 
-    private Rows Blank(int lines) => new(Enumerable.Repeat(new Text(new string(' ', _console.Profile.Width - 1)), Math.Max(1, lines)));
-
-    private async Task<T> LiveAsync<T>(IRenderable first, Func<Action<IRenderable>?, Task<T>> work)
+    public Task<T> WhileBuildingAsync<T>(string project, Func<Task<T>> build)
     {
-        if (!_isLive)
-        {
-            return await work(null);
-        }
+        _progress = new Markup($"[dim]building {Markup.Escape(project)}[/]");
+        return LiveAsync(build);
+    }
 
+    public Task<T> WhileMeasuringAsync<T>(Func<IProgress<RunProgress>?, Task<T>> measure)
+        => LiveAsync(() => measure(_live is null ? null : new Relay(progress =>
+        {
+            _progress = ProgressView.Line(progress);
+            ShowLive();
+        })));
+
+    private void ShowLive() => _live?.Show(_soFar is null ? _progress : new Rows(_soFar, _progress));
+
+    private async Task<T> LiveAsync<T>(Func<Task<T>> work)
+    {
+        ShowLive();
         try
         {
-            return await _console.Live(first).AutoClear(true).StartAsync(context =>
-            {
-                _live = context;
-                return work(line =>
-                {
-                    context.UpdateTarget(line);
-                    context.Refresh();
-                });
-            });
+            return await work();
         }
         finally
         {
-            _live = null;
+            _live?.Clear();
         }
     }
 

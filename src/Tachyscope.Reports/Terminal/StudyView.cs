@@ -38,7 +38,7 @@ public static class StudyView
     {
         ArgumentNullException.ThrowIfNull(report);
         var fit = new Fit(report.Tables, width);
-        var lines = report.Tables.SelectMany(table => Lines(report.Study, table with { Figures = [] }, fit, width)).ToList();
+        var lines = report.Tables.SelectMany(table => Lines($"{report.Study}, so far", table with { Figures = [] }, fit, width)).ToList();
         return lines.Count <= height ? new Rows(lines) : null;
     }
 
