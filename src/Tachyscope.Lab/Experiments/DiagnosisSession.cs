@@ -12,7 +12,7 @@ internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription 
     private const int FirstCalls = 5;
     private const double SecondsPerStart = 0.3;
     private const double SecondsPerTypes = 2;
-    private const double SecondsPerCode = 2;
+    private const double SecondsPerCode = 2.5;
     private static readonly TimeSpan LongestWatch = TimeSpan.FromSeconds(10);
 
     /// <summary>About how long it takes to look at all cells of a study as asked, in seconds.</summary>

@@ -14,7 +14,7 @@ internal sealed class CodeVersions(MethodInfo method) : EventListener
     private const EventKeywords BuiltAhead = (EventKeywords)0x20_0000_0000;
     private const int TierShift = 7;
     private const int TierMask = 7;
-    private static readonly TimeSpan Quiet = TimeSpan.FromMilliseconds(500);
+    private static readonly TimeSpan Quiet = TimeSpan.FromSeconds(1);
 
     // As the runtime numbers them in the flags of its event.
     private static readonly CodeTier[] Tiers =

@@ -23,6 +23,9 @@ internal sealed class Warmer
     private const double SliceNanoseconds = 1_000_000;
     private const double ShareBeforeBuilding = 0.6;
     private const double MostPatience = 2;
+
+    // Of a processor, while others are warmed beside it.
+    private const double UsualShare = 0.8;
     private const double TallyNanoseconds = 5_000_000;
     private const double MostTallyCalls = 4_096;
 
@@ -32,6 +35,10 @@ internal sealed class Warmer
     private readonly WarmRequest _request;
     private readonly List<CellError> _failures;
     private readonly Warming[] _warmings;
+
+    // Since something was last compiled: time in slices that need the processor, and what they had of it.
+    private long _busyNanoseconds;
+    private long _processorNanoseconds;
 
     public Warmer(WarmRequest request, IReadOnlyList<MeasuredCell> cells, List<CellError> failures)
     {
@@ -78,7 +85,7 @@ internal sealed class Warmer
     {
         var compiled = JitInfo.GetCompiledMethodCount();
         var quietSince = ElapsedMilliseconds;
-        var processorSince = ProcessorClock.ThreadNanoseconds;
+        (_busyNanoseconds, _processorNanoseconds) = (0, 0);
         while (true)
         {
             Each(Step.Slice);
@@ -88,11 +95,11 @@ internal sealed class Warmer
             {
                 compiled = compiledNow;
                 quietSince = now;
-                processorSince = ProcessorClock.ThreadNanoseconds;
+                (_busyNanoseconds, _processorNanoseconds) = (0, 0);
                 Forget();
             }
 
-            if ((now - quietSince >= Quiet(now - quietSince, processorSince) && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
+            if ((now - quietSince >= Quiet && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
             {
                 return;
             }
@@ -100,16 +107,10 @@ internal sealed class Warmer
     }
 
     // On a machine so busy that this thread gets half of it, the one that compiles does too.
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private double Quiet(double milliseconds, long processorSince)
+    private double Quiet
     {
-        if (!ProcessorClock.IsSupported || milliseconds < _request.QuietMilliseconds)
-        {
-            return _request.QuietMilliseconds;
-        }
-
-        var own = (ProcessorClock.ThreadNanoseconds - processorSince) * 1e-6;
-        return _request.QuietMilliseconds * Math.Clamp(milliseconds / Math.Max(own, 1), 1, MostPatience);
+        [MethodImpl(MethodImplOptions.AggressiveInlining)]
+        get => _request.QuietMilliseconds * Math.Clamp(UsualShare * _busyNanoseconds / Math.Max(_processorNanoseconds, 1.0), 1, MostPatience);
     }
 
     // As often as the runtime waits for before it optimises a method, twice.
@@ -249,6 +250,12 @@ internal sealed class Warmer
         calls = Math.Min(calls, warming.Cell.MostCalls);
         var beat = Metronome.Read().NanosecondsPerCall;
         var slice = ReadingTaker.Take(warming.Cell, calls);
+        if (warming.Cell.Description.Loop.Path != CallPath.Awaited && slice.ProcessorNanoseconds is { } processor)
+        {
+            _busyNanoseconds += slice.ElapsedNanoseconds;
+            _processorNanoseconds += processor;
+        }
+
         var now = ElapsedMilliseconds;
         watch.Add(now, calls, slice.ElapsedNanoseconds, beat, slice.AllocatedBytes);
         warming.Compiling = slice.CompiledMethods > 0 ? warming.Compiling + 1 : 0;
