@@ -5,7 +5,7 @@ namespace Tachyscope.Analysis.Doubts;
 /// <summary>How a sitting's times change over its rounds, or over the places in them. As log ratios.</summary>
 internal static class Trend
 {
-    private const int FewestOfThird = 3;
+    private const int FewestOfThird = 2;
 
     /// <summary>Median of the last third of the rounds over that of the first.</summary>
     public static double OverRounds(double[] times) => Between([.. times.Where(double.IsFinite)]);
