@@ -29,10 +29,10 @@ internal static class Doubtful
                 return lamps[0] + s_waste.Length;
             })
             .Agree((_, _) => true),
-        // Longer by a step every four milliseconds; four times as long in every other stretch of forty.
+        // Longer by a step every four milliseconds; ten times as long in every other stretch of forty.
         Study.Of("changeable").Input("a lamp", () => 5).Baseline("steady", x => Work(x, 60))
             .Variant("grows", x => Work(x, 20 + (int)((Environment.TickCount64 - Begin) / 4)))
-            .Variant("has moods", x => Work(x, Environment.TickCount64 / 40 % 2 == 0 ? 40 : 160))
+            .Variant("has moods", x => Work(x, Environment.TickCount64 / 40 % 2 == 0 ? 40 : 400))
             .Agree((_, _) => true),
         Study.Of("long work").Input("a lamp", () => 5).Baseline("steady", x => Work(x, 2_500_000)).Variant("unsteady", x => Work(x, 2_500_001)).Agree((_, _) => true),
         Study.Of("later").Input("a lamp", () => new[] { 3, 1, 2 })
