@@ -19,6 +19,7 @@ internal static class LampSignals
         .Input("a greeting", () => Encode("GOOD MORNING SABLE POINT"))
         .Input("a long report", () => Encode(Report(words: 120, seed: 5)))
         .Baseline("split into a table", DecodeBySplitting)
+        .Variant("split into an array", DecodeByArray)
         .Variant("spans into a table", DecodeBySpans)
         .Variant("down a tree", DecodeByTree);
 
@@ -41,6 +42,44 @@ internal static class LampSignals
         {
             return string.Join(' ', decoded);
         }
+    }
+
+    /// <summary>The same stages, with each letter looked up by its signs as a number.</summary>
+    private static string DecodeByArray(string signals)
+    {
+        string[][] words;
+        using (Stage.Open("split"))
+        {
+            words = [.. signals.Split(" / ").Select(word => word.Split(' '))];
+        }
+
+        string[] decoded;
+        using (Stage.Open("look up"))
+        {
+            decoded = [.. words.Select(letters => string.Create(letters.Length, letters, static (word, from) =>
+            {
+                for (var letter = 0; letter < word.Length; letter++)
+                {
+                    word[letter] = Tree[Node(from[letter])];
+                }
+            }))];
+        }
+
+        using (Stage.Open("join"))
+        {
+            return string.Join(' ', decoded);
+        }
+    }
+
+    private static int Node(string signs)
+    {
+        var node = 0;
+        foreach (var sign in signs)
+        {
+            node = (2 * node) + (sign == '.' ? 1 : 2);
+        }
+
+        return node;
     }
 
     /// <summary>Looks letters up without cutting the line apart.</summary>

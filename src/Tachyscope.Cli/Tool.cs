@@ -18,6 +18,8 @@ internal static class Tool
         {
             RunCommand.Create(around),
             DemoCommand.Create(around),
+            ReportCommand.Create(around),
+            PayoffCommand.Create(around),
             SurveyCommand.Create(around),
         };
         var result = root.Parse(arguments);

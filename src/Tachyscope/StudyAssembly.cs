@@ -18,6 +18,8 @@ internal static class StudyAssembly
             IsInputChanged = whole.IsInputChanged,
             Inputs = [.. whole.Inputs.Select(input => input.Description)],
             Variants = [.. whole.Rows.Select(row => row.Description)],
+            Limits = whole.Limits,
+            Rate = whole.Rate,
         };
         var mistakes = StudyMistakes.In(description)
             .Concat(parts.Mistakes.Concat(StudyMistakes.InParts(whole)).Concat(whole.Rule.Mistakes).Select(mistake => StudyMistakes.Of(description.Name, mistake)));

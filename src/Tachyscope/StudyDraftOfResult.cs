@@ -136,6 +136,27 @@ public sealed class StudyDraft<TInput, TResult>
         return new(_parts with { Work = perCall });
     }
 
+    /// <summary>Declares an allowance for one call that variants must keep; a run in which one is broken ends with exit code 1.</summary>
+    /// <param name="nanoseconds">Most wall time, in nanoseconds, above 0; null for any.</param>
+    /// <param name="processorNanoseconds">Most processor time, in nanoseconds, above 0; null for any.</param>
+    /// <param name="bytes">Most bytes allocated, 0 or more; null for any.</param>
+    /// <param name="of">The variant that must keep it; null for all of them, the baseline too.</param>
+    /// <param name="on">Label of the input it holds on, such as "256 beacons"; null for all.</param>
+    /// <remarks>May be called several times. Kept is a limit when the upper end of the figure's interval lies within it.</remarks>
+    public StudyDraft<TInput, TResult> Limit(
+        double? nanoseconds = null, double? processorNanoseconds = null, double? bytes = null, string? of = null, string? on = null)
+        => new(_parts with
+        {
+            Limits = [.. _parts.Limits, new LimitDescription { Nanoseconds = nanoseconds, ProcessorNanoseconds = processorNanoseconds, AllocatedBytes = bytes, Variant = of, Input = on }],
+        });
+
+    /// <summary>Declares how often the operation is called where it is used, from which follows what a difference is worth.</summary>
+    /// <param name="times">Calls, above 0.</param>
+    /// <param name="per">The time in which one caller makes them.</param>
+    /// <param name="by">Processes, machines or users that call as often; 1 by default.</param>
+    public StudyDraft<TInput, TResult> Called(double times, TimeSpan per, int by = 1)
+        => new(_parts with { Rate = new CallRate { CallsPerSecond = times / per.TotalSeconds, Callers = by } });
+
     /// <summary>Completes the study.</summary>
     public Study ToStudy() => StudyAssembly.Of(_parts);
 

@@ -10,7 +10,7 @@ internal static class StudyMistakes
     public static string Of(string study, string mistake) => $"study \"{study}\": {mistake}";
 
     public static IEnumerable<string> In(StudyDescription study)
-        => Names(study).Concat(Inputs(study)).Select(mistake => Of(study.Name, mistake));
+        => Names(study).Concat(Inputs(study)).Concat(Limits(study)).Concat(Rates(study)).Select(mistake => Of(study.Name, mistake));
 
     /// <summary>What is wrong with a dial of a variant.</summary>
     public static IEnumerable<string> In(string variant, Dial dial)
@@ -120,6 +120,47 @@ internal static class StudyMistakes
             yield return FormattableString.Invariant($"the weight {input.Weight} of input \"{input.Label}\" is not a number above 0; give one such as 95.");
         }
     }
+
+    private static IEnumerable<string> Limits(StudyDescription study)
+    {
+        foreach (var limit in study.Limits)
+        {
+            if (limit is { Nanoseconds: null, ProcessorNanoseconds: null, AllocatedBytes: null })
+            {
+                yield return "a limit allows anything; give it nanoseconds, processorNanoseconds or bytes, as in .Limit(nanoseconds: 400).";
+            }
+
+            foreach (var time in ((double?[])[limit.Nanoseconds, limit.ProcessorNanoseconds]).Where(time => time is { } known && !(known > 0 && double.IsFinite(known))))
+            {
+                yield return FormattableString.Invariant($"a limit allows {time} ns; allow a number above 0, as in .Limit(nanoseconds: 400).");
+            }
+
+            if (limit.AllocatedBytes is { } bytes && !(bytes >= 0 && double.IsFinite(bytes)))
+            {
+                yield return FormattableString.Invariant($"a limit allows {bytes} bytes; allow 0 or more, as in .Limit(bytes: 0).");
+            }
+
+            if (limit.Variant is { } of && study.Variants.All(variant => variant.Variant != of && variant.Name != of))
+            {
+                yield return $"a limit is of \"{of}\", which is no variant; the variants are {Quoted(study.Variants.Select(variant => variant.Variant))}.";
+            }
+
+            if (limit.Input is { } on && study.Inputs.All(input => input.Label != on))
+            {
+                yield return $"a limit is on \"{on}\", which is no input; the inputs are {Quoted(study.Inputs.Select(input => input.Label))}.";
+            }
+        }
+    }
+
+    private static IEnumerable<string> Rates(StudyDescription study)
+    {
+        if (study.Rate is { } rate && !(rate.CallsPerSecond > 0 && double.IsFinite(rate.CallsPerSecond) && rate.Callers > 0))
+        {
+            yield return FormattableString.Invariant($"it is called {rate.CallsPerSecond} times a second by {rate.Callers}; give numbers above 0, as in .Called(2_000, per: TimeSpan.FromSeconds(1), by: 12).");
+        }
+    }
+
+    private static string Quoted(IEnumerable<string> names) => string.Join(", ", names.Distinct().Select(name => $"\"{name}\""));
 
     private static IEnumerable<string> Repeated(IEnumerable<string> names)
         => names.GroupBy(name => name, StringComparer.Ordinal).Where(group => group.Count() > 1).Select(group => group.Key);

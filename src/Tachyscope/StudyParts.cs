@@ -26,5 +26,9 @@ internal sealed record StudyParts<TInput, TResult>
 
     public Func<TInput, WorkPerCall>? Work { get; init; }
 
+    public LimitDescription[] Limits { get; init; } = [];
+
+    public CallRate? Rate { get; init; }
+
     public string[] Mistakes { get; init; } = [];
 }

@@ -11,6 +11,15 @@ public sealed record RunSimulator
     /// <summary>True nanoseconds per call of each variant; the first is the baseline.</summary>
     public double[] Times { get; init; } = [100, 100];
 
+    /// <summary>Sizes of the inputs; one without a size by default.</summary>
+    public int[] Sizes { get; init; } = [];
+
+    /// <summary>True nanoseconds per call of a variant at a size; its time among <see cref="Times"/> by default.</summary>
+    public Func<int, int, double>? TimeAt { get; init; }
+
+    /// <summary>Further truth about the study's rows and what it declares.</summary>
+    public Func<StudyDescription, StudyDescription> Shape { get; init; } = study => study;
+
     /// <summary>Bytes per call of each variant.</summary>
     public long[] Bytes { get; init; } = [0, 0];
 
@@ -29,6 +38,12 @@ public sealed record RunSimulator
 
     /// <summary>How much slower the machine runs in every second stretch of rounds.</summary>
     public double Slowing { get; init; } = 0.2;
+
+    /// <summary>How much slower everything gets from the first round of a sitting to its last.</summary>
+    public double Drift { get; init; }
+
+    /// <summary>Share of rounds in which a cell is in its slow mode, a twentieth slower.</summary>
+    public double SlowModeShare { get; init; }
 
     public bool IsSettled { get; init; } = true;
 
@@ -52,9 +67,10 @@ public sealed record RunSimulator
         {
             Name = "simulated",
             Agreement = "exactly",
-            Inputs = [new() { Label = "a lamp" }],
+            Inputs = Sizes.Length == 0 ? [new() { Label = "a lamp" }] : [.. Sizes.Select(size => new InputDescription { Label = $"{size} lamps", Sizes = [new("lamps", size)] })],
             Variants = [.. Times.Select((_, variant) => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}", IsBaseline = variant == 0, Loop = Loop })],
         };
+        study = Shape(study);
         return new Run
         {
             Tool = "test",
@@ -74,15 +90,20 @@ public sealed record RunSimulator
         [
             new() { Kind = CellKind.Metronome },
             new() { Kind = CellKind.Identity, Loop = Loop },
-            .. failed.Contains(0) ? [] : (CellDescription[])[new() { Kind = CellKind.Twin, Loop = Loop }],
-            .. Enumerable.Range(0, Times.Length).Where(variant => !failed.Contains(variant))
-                .Select(variant => new CellDescription { Kind = CellKind.Variant, Variant = variant, Loop = Loop }),
+            .. from input in Enumerable.Range(0, Math.Max(1, Sizes.Length))
+               from cell in failed.Contains(0) ? [] : (CellDescription[])[new() { Kind = CellKind.Twin, Loop = Loop, Input = input }]
+               select cell,
+            .. from input in Enumerable.Range(0, Math.Max(1, Sizes.Length))
+               from variant in Enumerable.Range(0, Times.Length)
+               where !failed.Contains(variant)
+               select new CellDescription { Kind = CellKind.Variant, Variant = variant, Loop = Loop, Input = input },
         ];
         var layouts = cells.Select(_ => Math.Exp(SittingDeviation * Normal(random))).ToArray();
         var readings = new List<Reading>();
         for (var round = 0; round < Rounds; round++)
         {
-            var speed = round / 4 % 2 == 0 ? 1 : 1 + Slowing;
+            var speed = (round / 4 % 2 == 0 ? 1 : 1 + Slowing) * (1 + (Drift * round / Rounds));
+            bool[] isSlow = [.. cells.Select(_ => random.NextDouble() < SlowModeShare)];
             int[] order = [.. Enumerable.Range(1, cells.Length - 1)];
             if (IsShuffled)
             {
@@ -94,7 +115,8 @@ public sealed record RunSimulator
                 readings.Add(Taken(round, place, 0, 20_000, BeatNanoseconds * speed, 0));
                 var index = order[place - 1];
                 var cell = cells[index];
-                var time = cell.Kind == CellKind.Identity ? 0 : Times[cell.Variant] * layouts[index];
+                var time = cell.Kind == CellKind.Identity ? 0
+                    : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input])) * layouts[index] * (isSlow[index] ? 1.05 : 1);
                 for (var i = 0; i < 3; i++)
                 {
                     var noise = Math.Exp(ReadingDeviation * Normal(random)) * (random.NextDouble() < OutlierShare ? 1.5 : 1);

@@ -11,6 +11,10 @@ public sealed class CommandLineTests
     [InlineData("--precision", "tight", "\"tight\" is no percentage")]
     [InlineData("--seed", "1.5", "\"1.5\" is no whole number")]
     [InlineData("--repeat", "0", "\"0\" is no whole number from 1 to 20; write how often to compare, such as 3.")]
+    [InlineData("--against", "twin", "--against twin: allowed are baseline, previous, each.")]
+    [InlineData("--sort", "size", "--sort size: allowed are defined, time, bytes, name.")]
+    [InlineData("--columns", "time,fog", "--columns: \"fog\" is no column; there are place, time, interval, factor, saved,")]
+    [InlineData("--collections", "none", "--collections none: allowed are free, held, both.")]
     [InlineData("--out", "run.txt", "--out run.txt: a run is saved as .json; name a file such as run.json.")]
     public async Task A_value_that_cannot_be_is_refused_with_what_can(string option, string value, string message)
     {
@@ -30,9 +34,9 @@ public sealed class CommandLineTests
     }
 
     [Theory]
-    [InlineData("\"sing\" is no command; the commands are run, demo, survey, and tachyscope --help tells more.", "sing")]
+    [InlineData("\"sing\" is no command; the commands are run, demo, report, payoff, survey, and tachyscope --help tells more.", "sing")]
     [InlineData("\"--sing\" is no command", "--sing")]
-    [InlineData("a command is missing; the commands are run, demo, survey")]
+    [InlineData("a command is missing; the commands are run, demo, report, payoff, survey")]
     public async Task A_command_that_is_none_is_wrong_use(string message, params string[] arguments)
     {
         var (exitCode, _, error) = await InvokeAsync(arguments);
@@ -48,9 +52,9 @@ public sealed class CommandLineTests
         var (_, run, _) = await InvokeAsync("run", "--help");
 
         Assert.Equal(ExitCode.Fine, exitCode);
-        Assert.All((string[])["run", "demo", "survey"], word => Assert.Contains(word, root, StringComparison.Ordinal));
+        Assert.All((string[])["run", "demo", "report", "payoff", "survey"], word => Assert.Contains(word, root, StringComparison.Ordinal));
         Assert.All(
-            (string[])["PROJECT", "--only", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--figures", "--patience", "--insist", "--out", "--plain"],
+            (string[])["PROJECT", "--only", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--against", "--sort", "--columns", "--figures", "--patience", "--insist", "--out", "--plain"],
             word => Assert.Contains(word, run, StringComparison.Ordinal));
     }
 

@@ -4,6 +4,7 @@ using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Statistics;
+using Tachyscope.Analysis.Tests;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
 using Tachyscope.Runs;
@@ -22,6 +23,48 @@ public sealed class StudyViewTests
     [InlineData(80)]
     [InlineData(2_000)]
     public void Further_figures_stages_and_types_are_as_approved(int width) => Approve(Shown(Rich(), width), $"figures-{width}.txt");
+
+    [Theory]
+    [InlineData(80)]
+    [InlineData(125)]
+    [InlineData(2_000)]
+    public void The_answers_are_as_approved(int width) => Approve(Shown(Answers(AnalysisOptions.Default, ReportOptions.Default), width), $"answers-{width}.txt");
+
+    [Fact]
+    public void A_chain_and_chosen_columns_are_as_approved()
+        => Approve(
+            Shown(Answers(new() { Against = Against.Previous }, new() { Sort = SortOrder.Time, Columns = ["factor", "bytes", "saved-time", "time", "collections", "verdict", "processor-time"] }), 80), "chain-80.txt");
+
+    [Fact]
+    public void Every_pair_is_as_approved() => Approve(Shown(Answers(new() { Against = Against.Each }, ReportOptions.Default), 100), "each-100.txt");
+
+    [Fact]
+    public void What_differences_are_worth_is_as_approved()
+    {
+        var writer = new StringWriter();
+        var findings = Answered(AnalysisOptions.Default).Findings;
+
+        FigureView.Write(PayoffReporter.Report(findings, new() { CallsPerSecond = 2_000, Callers = 12, PricePerProcessorHour = 0.05 }), TerminalConsole.Plain(writer));
+        FigureView.Write(PayoffReporter.Report(findings, null), TerminalConsole.Plain(writer));
+
+        Approve(writer.ToString(), "payoff.txt");
+    }
+
+    [Theory]
+    [InlineData(80)]
+    [InlineData(93)]
+    [InlineData(140)]
+    [InlineData(200)]
+    public void Nothing_is_wider_than_the_terminal_and_every_variant_can_be_told_from_the_others(int width)
+    {
+        var report = Answers(AnalysisOptions.Default, ReportOptions.Default);
+
+        var lines = Shown(report, width).Split('\n');
+
+        Assert.All(lines, line => Assert.InRange(line.GetCellWidth(), 0, width));
+        var names = lines.SkipWhile(line => !line.EndsWith("· 16 lamps", StringComparison.Ordinal)).Skip(2).TakeWhile(line => line.Length > 0).Select(line => line.Trim().Split("  ")[0]);
+        Assert.Equal(names.Distinct(), names);
+    }
 
     [Fact]
     public void A_family_stands_side_by_side()
@@ -144,6 +187,37 @@ public sealed class StudyViewTests
         return StudyReporter.Report(run, findings, "the precision asked for was not reached");
     }
 
+    private static StudyReport Answers(AnalysisOptions analysis, ReportOptions shown)
+    {
+        var (run, findings) = Answered(analysis);
+        return StudyReporter.Report(run, findings with { Caveats = [] }, null, shown);
+    }
+
+    // A scan that grows, an index that hardly does, one prepared once, and a dial with names that begin alike.
+    private static (Run Run, StudyFindings Findings) Answered(AnalysisOptions analysis)
+    {
+        var simulator = new RunSimulator
+        {
+            Sizes = [16, 64, 256, 1_024], Rounds = 6, Slowing = 0, SittingDeviation = 0.004, Times = new double[7], Bytes = [0, 0, 9_000, 24, 0, 0, 0],
+            TimeAt = (variant, size) => variant switch { 0 => 4 + size, 1 => 30 + (8 * Math.Log2(size)), 2 => 50 * size, 3 => 45, 4 => 200 + (0.5 * size), 5 => 90, _ => 90 + (0.2 * size) },
+            Shape = study => study with
+            {
+                Rate = new() { CallsPerSecond = 500, Callers = 40 },
+                Limits = [new() { Nanoseconds = 46, AllocatedBytes = 16, Variant = "灯台" }, new() { Nanoseconds = 5_000, Variant = "scan", Input = "1024 lamps" }],
+                Variants =
+                [
+                    study.Variants[0] with { Name = "scan", Variant = "scan" },
+                    study.Variants[1] with { Name = "Leuchtfeuer, nächst der Küste", Variant = "Leuchtfeuer, nächst der Küste" },
+                    study.Variants[2] with { Name = "灯台: prepare", Variant = "灯台", Part = VariantPart.Prepare },
+                    study.Variants[3] with { Name = "灯台: use", Variant = "灯台", Part = VariantPart.Use },
+                    .. ((int[])[4, 8, 16]).Select((block, index) => study.Variants[4 + index] with { Name = $"searched in blocks, block {block}", Variant = "searched in blocks", Settings = [new("block", block)] }),
+                ],
+            },
+        };
+        var run = simulator.Make(3);
+        return (run, Analyst.Examine(run, analysis)[0]);
+    }
+
     private static StudyReport Rich()
     {
         var findings = new StudyFindings
@@ -190,7 +264,7 @@ public sealed class StudyViewTests
                 Sittings = [new() { Number = 1, Seed = 1, Cells = [], WarmUps = [], WarmUpMilliseconds = 1, IsPinned = true, Rounds = 1, Readings = [], StageCost = new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 0.6 } }],
             }],
         };
-        return StudyReporter.Report(run, findings, null, areAllFiguresShown: true);
+        return StudyReporter.Report(run, findings, null, new ReportOptions { AreAllFiguresShown = true });
     }
 
     private static CellFindings Cell(string name, Interval time, double bytes, Contrast? contrast) => new()

@@ -1,22 +1,44 @@
+using Tachyscope.Analysis.Stages;
 using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Contrasts;
 
-/// <summary>A variant compared with the baseline on one input.</summary>
+/// <summary>A row compared with another on one input.</summary>
 public sealed record Contrast
 {
-    /// <summary>The variant's time as a multiple of the baseline's, with its interval.</summary>
+    /// <summary>The row's time as a multiple of the other's, with its interval at the level Holm's adjustment gives it within its table.</summary>
     public required Interval TimeRatio { get; init; }
 
     /// <summary>What it says.</summary>
     public required Verdict Verdict { get; init; }
 
+    /// <summary>Index of the row it is compared with.</summary>
+    public int Other { get; init; }
+
+    /// <summary>Whether the ratio is only known to be at least so far from 1: one of the two cannot be told from an empty loop.</summary>
+    public bool IsBound { get; init; }
+
+    /// <summary>Time saved per call, in nanoseconds; negative when it takes longer.</summary>
+    public Interval SavedNanosecondsPerCall { get; init; } = Interval.Unknown(0.95);
+
+    /// <summary>Processor time saved per call, in nanoseconds.</summary>
+    public Interval SavedProcessorNanosecondsPerCall { get; init; } = Interval.Unknown(0.95);
+
+    /// <summary>Sittings after which the verdict would probably be clear; null when it is clear, or no number of them would do.</summary>
+    public int? SittingsToDecide { get; init; }
+
     /// <summary>The same where every variant had a worker of its own; null when that was not measured.</summary>
     public Interval? ApartTimeRatio { get; init; }
+
+    /// <summary>The same where the collector was kept out; null when that was not measured beside.</summary>
+    public HeldContrast? Held { get; init; }
+
+    /// <summary>What each stage that both mark contributes to the difference, the largest first; empty when they mark none alike.</summary>
+    public IReadOnlyList<StageDifference> Stages { get; init; } = [];
 
     /// <summary>What each repeat of the comparison found by itself; empty when it was made once.</summary>
     public IReadOnlyList<RepeatedContrast> Repeats { get; init; } = [];
 
-    /// <summary>Share of the baseline's time that the variant saves; negative when it takes longer.</summary>
+    /// <summary>Share of the other's time that the row saves; negative when it takes longer.</summary>
     public double ShareSaved => 1 - TimeRatio.Estimate;
 }

@@ -8,6 +8,8 @@ public static class Judge
     /// <summary>Smallest difference that is ever claimed, as a share.</summary>
     public const double SmallestFloorShare = 0.001;
 
+    private const int MostSought = 1_000;
+
     /// <summary>The least difference this measurement can claim: the outer end of the twin's interval, never below 0.1 %.</summary>
     /// <param name="twinTimeRatio">The twin's time as a multiple of the baseline's.</param>
     /// <returns>A share; infinity when the twin says nothing.</returns>
@@ -45,5 +47,33 @@ public static class Judge
         return timeRatio.Upper < 1 / (1 + floorShare) ? Verdict.Faster
             : timeRatio.Lower > 1 + floorShare ? Verdict.Slower
             : Verdict.Unclear;
+    }
+
+    /// <summary>Sittings after which a contrast that is unclear now would probably be clear, if its estimate and its twin's stay where they are.</summary>
+    /// <param name="logRatio">Log of the ratio of times, over sittings.</param>
+    /// <param name="level">Level of its interval.</param>
+    /// <param name="logTwin">Log of the ratio of the baseline's twin to it, over sittings.</param>
+    /// <param name="twinLevel">Level of the twin's interval.</param>
+    /// <param name="marginShare">The smallest difference that matters.</param>
+    /// <returns>Null when a thousand would not do: the estimate is beyond the margin and within what two copies of the baseline differ by.</returns>
+    public static int? CountToDecide(SampleMean logRatio, double level, SampleMean logTwin, double twinLevel, double marginShare)
+    {
+        var (distance, margin) = (Math.Abs(logRatio.Mean), Math.Log(1 + marginShare));
+        // Both intervals shrink steadily, so that the least number is found by halving.
+        var (low, high) = (2, MostSought + 1);
+        while (low < high)
+        {
+            var middle = (low + high) / 2;
+            (low, high) = IsDecided(middle) ? (low, middle) : (middle + 1, high);
+        }
+
+        return low > MostSought ? null : low;
+
+        bool IsDecided(int count)
+        {
+            var floor = Math.Max(Math.Log(1 + SmallestFloorShare), Math.Abs(logTwin.Mean) + logTwin.Reach(twinLevel, count));
+            var reach = logRatio.Reach(level, count);
+            return distance - reach > floor || (floor <= margin && distance + reach <= margin);
+        }
     }
 }

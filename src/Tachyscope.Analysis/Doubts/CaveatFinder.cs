@@ -17,5 +17,5 @@ internal static class CaveatFinder
         => ground.Findings.Sittings == 0 ? []
             : ground.Findings.Inputs.SelectMany((input, index) => input.Cells
                 .Where(cell => cell.Failure is null)
-                .Select(cell => new CellGround(ground, input, index, cell, ground.IndexOf(cell.Variant))));
+                .Select(cell => new CellGround(ground, input, index, cell)));
 }

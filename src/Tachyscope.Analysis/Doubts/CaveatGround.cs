@@ -11,13 +11,13 @@ namespace Tachyscope.Analysis.Doubts;
 /// <param name="Findings">What was found of it.</param>
 /// <param name="View">Its sittings in shared workers.</param>
 /// <param name="Sittings">All its sittings.</param>
-internal sealed record CaveatGround(Run Run, StudyRecord Record, StudyFindings Findings, StudyView View, IReadOnlyList<SittingFigures> Sittings)
+/// <param name="Sound">What became of readings that cannot be true.</param>
+internal sealed record CaveatGround(
+    Run Run, StudyRecord Record, StudyFindings Findings, StudyView View, IReadOnlyList<SittingFigures> Sittings, SoundReadings Sound)
 {
     public static string Text(FormattableString text) => text.ToString(CultureInfo.InvariantCulture);
 
     public static string Subject(CellFindings cell, InputFindings input) => $"{cell.Variant.Name}, {input.Input.Label}";
 
     public string Subject(int variant, int input) => $"{Record.Study.Variants[variant].Name}, {Record.Study.Inputs[input].Label}";
-
-    public int IndexOf(VariantDescription row) => Enumerable.Range(0, Record.Study.Variants.Count).First(index => Record.Study.Variants[index].Name == row.Name);
 }

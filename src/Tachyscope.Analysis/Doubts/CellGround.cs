@@ -7,9 +7,11 @@ namespace Tachyscope.Analysis.Doubts;
 /// <param name="InputFindings">What was found on its input.</param>
 /// <param name="Input">Index of its input.</param>
 /// <param name="Cell">What was found of it.</param>
-/// <param name="Row">Index of its row.</param>
-internal sealed record CellGround(CaveatGround Study, InputFindings InputFindings, int Input, CellFindings Cell, int Row)
+internal sealed record CellGround(CaveatGround Study, InputFindings InputFindings, int Input, CellFindings Cell)
 {
+    /// <summary>Index of its row.</summary>
+    public int Row => Cell.Row;
+
     public string Subject => CaveatGround.Subject(Cell, InputFindings);
 
     public StudyView View => Study.View;

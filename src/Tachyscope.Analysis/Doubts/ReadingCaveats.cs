@@ -12,7 +12,7 @@ internal static class ReadingCaveats
     private const double InterruptedShare = 0.3;
     private const double CompiledShare = 0.1;
 
-    public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } = [CutShort, FewSittings, NotPinned, NoProcessorTime, Interrupted, CompiledWhileRead];
+    public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } = [CutShort, ImpossibleReadings, ReadingsMissing, FewSittings, NotPinned, NoProcessorTime, Interrupted, CompiledWhileRead];
 
     private static Caveat? CutShort(CaveatGround ground) => ground.Run.State != RunState.Interrupted ? null : new Caveat
     {
@@ -20,6 +20,29 @@ internal static class ReadingCaveats
         Evidence = "the run was interrupted",
         WayOut = "let it run to its end",
     };
+
+    private static Caveat? ImpossibleReadings(CaveatGround ground) => ground.Sound is not { FirstFault: { } first } sound ? null : new Caveat
+    {
+        Name = "impossible-readings",
+        Evidence = Text($"{sound.LeftOut:N0} of {sound.LeftOut + ground.Record.Sittings.Sum(sitting => sitting.Readings.Count):N0} readings cannot be true and were left out; the first: {first}"),
+        WayOut = "the file was altered or damaged: take it from where it was saved, or measure again",
+    };
+
+    private static Caveat? ReadingsMissing(CaveatGround ground)
+    {
+        var failed = ground.Record.Failures.Select(failure => (failure.Variant, failure.Input)).ToHashSet();
+        var silent = ground.Sittings.Where(sitting => sitting.Record.Rounds > 0)
+            .SelectMany(sitting => sitting.Silent.Select(cell => (sitting.Record.Number, Cell: cell)))
+            .Where(cell => !failed.Contains((cell.Cell.Variant, cell.Cell.Input)))
+            .ToList();
+        return silent.Count == 0 ? null : new Caveat
+        {
+            Name = "readings-missing",
+            Subject = string.Join("; ", silent.Where(cell => cell.Cell.Kind == CellKind.Variant).Select(cell => ground.Subject(cell.Cell.Variant, cell.Cell.Input)).Distinct()) is { Length: > 0 } named ? named : null,
+            Evidence = Text($"{silent.Count} cells have no readings in sitting {string.Join(", ", silent.Select(cell => cell.Number).Distinct())}, and what follows from them rests on the other sittings"),
+            WayOut = "take the file from where it was saved, or measure again",
+        };
+    }
 
     private static Caveat? FewSittings(CaveatGround ground)
         => ground.Findings.Sittings is not (> 0 and < SittingsForInterval and var sittings) ? null : new Caveat

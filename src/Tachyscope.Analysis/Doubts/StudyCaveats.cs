@@ -88,7 +88,7 @@ internal static class StudyCaveats
     {
         var variants = ground.Record.Study.Variants;
         var baseline = Enumerable.Range(0, variants.Count).FirstOrDefault(row => variants[row] is { IsBaseline: true } and not { Part: VariantPart.Prepare });
-        return ground.View.TimeRatio(CellKind.Twin, baseline, baseline, input, TwinLevel);
+        return SampleStatistics.MeanInterval(ground.View.TwinLogRatios(baseline, input), TwinLevel).Through(Math.Exp);
     }
 
     private static IEnumerable<Caveat> OfRepeats(CaveatGround ground)

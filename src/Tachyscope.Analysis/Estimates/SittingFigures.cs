@@ -14,6 +14,7 @@ internal sealed class SittingFigures
     private readonly List<double> _allBeats = [];
     private readonly IReadOnlyList<CellDescription> _cells;
     private readonly Dictionary<(int Worker, LoopShape Loop), double[]> _loops;
+    private readonly Dictionary<(CellKind, int, int, CallOrder), int> _found = [];
     private readonly int[][] _places;
     private readonly IReadOnlyList<Reading> _readings;
     private readonly List<int>[] _ofCell;
@@ -27,9 +28,15 @@ internal sealed class SittingFigures
         _places = [.. sitting.Cells.Select(_ => new int[rounds])];
         _readings = sitting.Readings;
         _ofCell = [.. sitting.Cells.Select(_ => new List<int>())];
+        Record = sitting;
         IsApart = sitting.IsApart;
         Repeat = sitting.Repeat;
         Signals = [.. sitting.Cells.Select(_ => new SignalCount())];
+        for (var cell = 0; cell < _cells.Count; cell++)
+        {
+            _found.TryAdd((_cells[cell].Kind, _cells[cell].Variant, _cells[cell].Input, _cells[cell].Loop.Order), cell);
+        }
+
         Fill(sitting);
         MedianBeat = SampleStatistics.Median([.. _allBeats]);
         double[] broad = [.. Enumerable.Range(0, _cells.Count).Where(cell => _cells[cell].Kind == CellKind.Breadth)
@@ -40,8 +47,14 @@ internal sealed class SittingFigures
             .ToDictionary(cell => (_cells[cell].Worker, _cells[cell].Loop), cell => _raw[cell]);
     }
 
+    /// <summary>The sitting.</summary>
+    public SittingRecord Record { get; }
+
     /// <summary>Whether every variant had a worker of its own.</summary>
     public bool IsApart { get; }
+
+    /// <summary>Whether the collector was asked to be kept out of its readings.</summary>
+    public bool IsCollectionHeld { get; private set; }
 
     /// <summary>Repeat of the comparison it belongs to, from 1.</summary>
     public int Repeat { get; }
@@ -58,22 +71,19 @@ internal sealed class SittingFigures
     /// <summary>Time of one link of the metronome at every turn, in nanoseconds.</summary>
     public IReadOnlyList<double> Beats => _allBeats;
 
+    /// <summary>Cells without a single reading.</summary>
+    public IEnumerable<CellDescription> Silent => Enumerable.Range(0, _cells.Count).Where(cell => _ofCell[cell].Count == 0).Select(cell => _cells[cell]);
+
+    /// <summary>The readings of the metronomes, in the order they were taken.</summary>
+    public IEnumerable<Reading> MetronomeReadings
+        => Enumerable.Range(0, _cells.Count).Where(cell => _cells[cell].Kind == CellKind.Metronome).SelectMany(Readings);
+
     /// <summary>The readings of a cell, in the order they were taken.</summary>
     public IEnumerable<Reading> Readings(int cell) => _ofCell[cell].Select(index => _readings[index]);
 
     /// <summary>Index of a cell; null when the sitting has no such cell.</summary>
     public int? Find(CellKind kind, int variant, int input, CallOrder order)
-    {
-        for (var cell = 0; cell < _cells.Count; cell++)
-        {
-            if (_cells[cell].Kind == kind && _cells[cell].Variant == variant && _cells[cell].Input == input && _cells[cell].Loop.Order == order)
-            {
-                return cell;
-            }
-        }
-
-        return null;
-    }
+        => _found.TryGetValue((kind, variant, input, order), out var cell) ? cell : null;
 
     /// <summary>Median time per call at a stated speed of the machine, without the loop, in nanoseconds.</summary>
     public double MedianTime(int cell, double referenceBeat) => SampleStatistics.Median(Times(cell, referenceBeat));
@@ -83,10 +93,10 @@ internal sealed class SittingFigures
     {
         // What mostly waits does not wait shorter on a faster processor.
         var isCorrected = !Signals[cell].IsMostlyWaiting;
-        var times = new double[_raw[cell].Length];
-        for (var round = 0; round < times.Length; round++)
+        var times = NetTimes(cell);
+        for (var round = 0; isCorrected && round < times.Length; round++)
         {
-            times[round] = Net(cell, round) * (isCorrected ? referenceBeat / Beat(cell, round) : 1);
+            times[round] *= referenceBeat / Beat(cell, round);
         }
 
         return times;
@@ -118,18 +128,27 @@ internal sealed class SittingFigures
     }
 
     /// <summary>Log ratio of two cells in every round; not finite where one took no part or cannot be told from the empty loop.</summary>
+    /// <remarks>A cell that is below what its loop can tell from nothing counts as just that long; the ratio of two such cells is not known.</remarks>
     public double[] LogRatios(int cell, int reference)
     {
         // Read by one worker at nearly one moment, both had the same speed; read by two, each is compared with its own beat.
         var isApart = _cells[cell].Worker != _cells[reference].Worker && !Signals[cell].IsMostlyWaiting;
-        var ratios = new double[_raw[cell].Length];
+        var (own, others) = (NetTimes(cell), NetTimes(reference));
+        var (isBelow, isReferenceBelow) = (IsBelow(own, cell), IsBelow(others, reference));
+        var ratios = new double[own.Length];
         for (var round = 0; round < ratios.Length; round++)
         {
-            ratios[round] = Math.Log(Net(cell, round) / Net(reference, round)) - (isApart ? Math.Log(Beat(cell, round) / Beat(reference, round)) : 0);
+            var (time, other) = (isBelow ? Floor(own[round], cell) : own[round], isReferenceBelow ? Floor(others[round], reference) : others[round]);
+            ratios[round] = isBelow && isReferenceBelow ? double.NaN
+                : Math.Log(time / other) - (isApart ? Math.Log(Beat(cell, round) / Beat(reference, round)) : 0);
         }
 
         return ratios;
     }
+
+    private double Floor(double taken, int cell) => double.IsNaN(taken) ? taken : _cells[cell].Loop.FloorNanoseconds();
+
+    private bool IsBelow(double[] net, int cell) => SampleStatistics.Median(net) <= _cells[cell].Loop.FloorNanoseconds();
 
     private double Beat(int cell, int round) => double.IsNaN(_beats[cell][round]) ? MedianBeat : _beats[cell][round];
 
@@ -146,8 +165,17 @@ internal sealed class SittingFigures
     }
 
     // The identity loop of the same round; the same speed of the machine applies to both.
-    private double Net(int cell, int round)
-        => _raw[cell][round] - (_loops.TryGetValue((_cells[cell].Worker, _cells[cell].Loop), out var loop) ? loop[round] : double.NaN);
+    private double[] NetTimes(int cell)
+    {
+        var net = new double[_raw[cell].Length];
+        var loop = _loops.GetValueOrDefault((_cells[cell].Worker, _cells[cell].Loop));
+        for (var round = 0; round < net.Length; round++)
+        {
+            net[round] = loop is null ? double.NaN : _raw[cell][round] - loop[round];
+        }
+
+        return net;
+    }
 
     private void Fill(SittingRecord sitting)
     {
@@ -167,6 +195,7 @@ internal sealed class SittingFigures
 
             turn.Add(reading.NanosecondsPerCall);
             Signals[reading.Cell].Add(reading);
+            IsCollectionHeld |= reading.IsCollectionHeld is not null;
             var isLastOfTurn = i + 1 == readings.Count || readings[i + 1].Place != reading.Place || readings[i + 1].Round != reading.Round;
             if (isLastOfTurn)
             {

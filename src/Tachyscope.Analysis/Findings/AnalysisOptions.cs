@@ -12,8 +12,11 @@ public sealed record AnalysisOptions
     /// <summary>Smallest difference that matters, as a share; null for the run's own.</summary>
     public double? MarginShare { get; init; }
 
-    /// <summary>Whether caveats are looked for, which takes most of the time; true by default.</summary>
-    public bool AreCaveatsSought { get; init; } = true;
+    /// <summary>What each row is compared with; the baseline by default.</summary>
+    public Against Against { get; init; }
+
+    /// <summary>Whether only contrasts and times are asked for, as while measuring goes on; false by default.</summary>
+    public bool AreContrastsOnly { get; init; }
 
     /// <summary>Everything that is wrong with these options, one sentence each.</summary>
     public IReadOnlyList<string> Validate()

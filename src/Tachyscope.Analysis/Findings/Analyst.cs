@@ -1,7 +1,9 @@
-using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Dials;
 using Tachyscope.Analysis.Doubts;
 using Tachyscope.Analysis.Estimates;
+using Tachyscope.Analysis.Growth;
 using Tachyscope.Analysis.Machines;
+using Tachyscope.Analysis.Rankings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
@@ -36,85 +38,59 @@ public static class Analyst
             throw new ArgumentException(string.Join(" ", problems), nameof(options));
         }
 
+        var sound = SoundReadings.Of(study);
+        return Examine(run, sound.Study, options, sound);
+    }
+
+    private static StudyFindings Examine(Run run, StudyRecord study, AnalysisOptions options, SoundReadings sound)
+    {
         var sittings = study.Sittings.Select(sitting => new SittingFigures(sitting)).ToList();
         var margin = options.MarginShare ?? run.Plan.MarginShare;
-        var referenceBeat = SampleStatistics.Median([.. sittings.SelectMany(sitting => sitting.Beats)]);
-        StudyView View(Func<SittingFigures, bool> isMeant) => new(study, [.. sittings.Where(isMeant)], referenceBeat, options.IntervalLevel, margin);
-        var together = View(sitting => !sitting.IsApart);
-        var apart = View(sitting => sitting.IsApart);
-        var repeats = sittings.Select(sitting => sitting.Repeat).Distinct().Order().ToList();
-        var views = new StudyViews(
-            together,
-            study.Sittings.Any(sitting => sitting.IsApart) ? apart : null,
-            repeats.Count > 1 ? [.. repeats.Select(repeat => (repeat, View(sitting => !sitting.IsApart && sitting.Repeat == repeat)))] : []);
-        InputFindings[] inputs = [.. Enumerable.Range(0, study.Study.Inputs.Count).Select(input => Examine(views, input, run.Limits))];
+        var views = Views(study, sittings, options.IntervalLevel, margin);
+        InputExaminer[] examiners = [.. Enumerable.Range(0, study.Study.Inputs.Count).Select(input => new InputExaminer(views, input, options))];
+        InputFindings[] inputs = [.. examiners.Select(examiner => examiner.Examine(run.Limits))];
         var findings = new StudyFindings
         {
             Study = study.Study,
             Inputs = inputs,
             Caveats = [],
-            Sittings = study.Sittings.Count(sitting => !sitting.IsApart),
-            SittingsApart = study.Sittings.Count(sitting => sitting.IsApart),
+            Against = options.Against,
+            Sittings = views.Together.Sittings,
+            SittingsApart = views.Apart?.Sittings ?? 0,
+            SittingsHeld = views.Held?.Sittings ?? 0,
             Rounds = study.Sittings.Sum(sitting => sitting.Rounds),
+            Seconds = study.Sittings.Count == 0 ? 0 : study.Sittings.Max(sitting => sitting.EndedSeconds) - study.Sittings.Min(sitting => sitting.BeganSeconds),
             MarginShare = margin,
-            Metronome = NoiseFindings.Of([.. study.Sittings.SelectMany(sitting => sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome))]),
+            Metronome = NoiseFindings.Of([.. sittings.SelectMany(sitting => sitting.MetronomeReadings)]),
             Signals = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals)),
         };
-        return !options.AreCaveatsSought ? findings : findings with { Caveats = [.. CaveatFinder.Find(new CaveatGround(run, study, findings, together, sittings))] };
-    }
-
-    private static InputFindings Examine(StudyViews views, int input, MachineLimits? limits)
-    {
-        var view = views.Together;
-        var study = view.Record.Study;
-        var rows = Enumerable.Range(0, study.Variants.Count)
-            .Where(row => !(study.Inputs[input].IsMix && study.Variants[row].Part == VariantPart.Prepare))
-            .ToList();
-        var references = rows.Where(row => study.Variants[row] is { IsBaseline: true } and not { Part: VariantPart.Prepare }).ToList();
-        // Bonferroni: all intervals of a table hold together at the level asked for.
-        var contrasts = rows.Count(row => study.Reference(row) is { } reference && reference != row);
-        var level = 1 - ((1 - view.Level) / Math.Max(1, contrasts));
-        var twins = Twins(view, references, input);
-        var repeats = views.Repeats.Select(repeat => (repeat.Repeat, repeat.View, Twins: Twins(repeat.View, references, input))).ToList();
-        Contrast? Against(int row)
+        if (options.AreContrastsOnly)
         {
-            if (study.Reference(row) is not { } reference || reference == row || view.Failure(row, input) is not null || view.Failure(reference, input) is not null)
-            {
-                return null;
-            }
-
-            var (ratio, verdict) = Compare(view, twins, row, reference, input, level);
-            return new Contrast
-            {
-                TimeRatio = ratio,
-                Verdict = verdict,
-                ApartTimeRatio = views.Apart?.TimeRatio(CellKind.Variant, row, reference, input, level),
-                Repeats = [.. repeats.Select(repeat =>
-                {
-                    var (ratio, verdict) = Compare(repeat.View, repeat.Twins, row, reference, input, level);
-                    return new RepeatedContrast(repeat.Repeat, ratio, verdict);
-                })],
-            };
+            return findings;
         }
 
-        return new InputFindings
+        Ranker[] rankers = [.. examiners.Select(examiner => examiner.Ranker)];
+        return findings with
         {
-            Input = study.Inputs[input],
-            TwinTimeRatio = twins.Values.FirstOrDefault(Interval.Unknown(view.Level)),
-            FloorShare = twins.Count == 0 ? double.PositiveInfinity : twins.Values.Max(Judge.FloorShare),
-            Cells = [.. rows.Select(row => new CellExaminer(view, row, input, limits).Examine(Against(row)))],
+            Growth = [.. GrowthFinder.Find(views.Together, rankers)],
+            Dials = [.. DialFinder.Find(views.Together, rankers)],
+            Flip = FlipFinder.Find(study.Study, inputs),
+            Caveats = [.. CaveatFinder.Find(new CaveatGround(run, study, findings, views.Together, sittings, sound))],
         };
     }
 
-    private static Dictionary<int, Interval> Twins(StudyView view, IReadOnlyList<int> references, int input)
-        => references.ToDictionary(row => row, row => view.TimeRatio(CellKind.Twin, row, row, input, view.Level));
-
-    // Preparations have no twin of their own; they are no finer than the uses of the same baseline.
-    private static (Interval Ratio, Verdict Verdict) Compare(
-        StudyView view, Dictionary<int, Interval> twins, int row, int reference, int input, double level)
+    private static StudyViews Views(StudyRecord study, List<SittingFigures> sittings, double level, double marginShare)
     {
-        var floor = Judge.FloorShare(twins.TryGetValue(reference, out var twin) ? twin : twins.Values.FirstOrDefault(Interval.Unknown(view.Level)));
-        var ratio = view.TimeRatio(CellKind.Variant, row, reference, input, level);
-        return (ratio, Judge.Decide(ratio, floor, view.MarginShare));
+        var referenceBeat = SampleStatistics.Median([.. sittings.SelectMany(sitting => sitting.Beats)]);
+        StudyView View(Func<SittingFigures, bool> isMeant) => new(study, [.. sittings.Where(isMeant)], referenceBeat, level, marginShare);
+        // Where the collector is kept out in all sittings, that is what was asked to be measured.
+        var isCompared = sittings.Exists(sitting => sitting.IsCollectionHeld) && sittings.Exists(sitting => !sitting.IsCollectionHeld);
+        bool IsTogether(SittingFigures sitting) => !sitting.IsApart && !(isCompared && sitting.IsCollectionHeld);
+        var repeats = sittings.Select(sitting => sitting.Repeat).Distinct().Order().ToList();
+        return new StudyViews(
+            View(IsTogether),
+            sittings.Exists(sitting => sitting.IsApart) ? View(sitting => sitting.IsApart) : null,
+            isCompared ? View(sitting => sitting.IsCollectionHeld && !sitting.IsApart) : null,
+            repeats.Count > 1 ? [.. repeats.Select(repeat => (repeat, View(sitting => IsTogether(sitting) && sitting.Repeat == repeat)))] : []);
     }
 }

@@ -1,5 +1,6 @@
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Estimates;
+using Tachyscope.Analysis.Rankings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
@@ -13,11 +14,11 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
     private readonly VariantDescription _row = view.Record.Study.Variants[variant];
     private readonly InputDescription _input = view.Record.Study.Inputs[input];
 
-    public CellFindings Examine(Contrast? contrast)
+    public CellFindings Examine(Contrast? contrast, Place? place)
     {
         if (view.Failure(variant, input) is { } failure)
         {
-            return new CellFindings { Variant = _row, Failure = failure, NanosecondsPerCall = Interval.Unknown(view.Level), Signals = new SignalCount() };
+            return new CellFindings { Variant = _row, Row = variant, Failure = failure, NanosecondsPerCall = Interval.Unknown(view.Level), Signals = new SignalCount() };
         }
 
         var time = view.Time(variant, input, _row.Loop.Order);
@@ -28,6 +29,8 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
         return new CellFindings
         {
             Variant = _row,
+            Row = variant,
+            Place = place,
             NanosecondsPerCall = time,
             OverlappedNanosecondsPerCall = Overlapped(),
             Loop = loop,
@@ -85,35 +88,14 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
     }
 
     private IEnumerable<StageFindings> Stages(Interval time)
-    {
-        var sittings = view.StageReadings(variant, input).ToList();
-        var names = sittings.SelectMany(sitting => sitting.Readings).SelectMany(reading => reading.Stages).Select(stage => stage.Stage).Distinct();
-        foreach (var name in names)
-        {
-            double[] shares = [.. sittings.Select(sitting => SampleStatistics.Median([.. sitting.Readings.Select(reading => Share(reading, name, sitting.Cost))]))];
-            var share = SampleStatistics.MeanInterval(shares, view.Level);
-            yield return new StageFindings
+        => view.Stages(variant, input).Select(stage => (Stage: stage, Share: SampleStatistics.MeanInterval(stage.Shares, view.Level)))
+            .Select(stage => new StageFindings
             {
-                Stage = name,
-                CountPerCall = SampleStatistics.Mean([.. sittings.SelectMany(sitting => sitting.Readings).Select(reading => Count(reading, name))]),
-                Share = share,
-                NanosecondsPerCall = share.Through(value => value * time.Estimate),
-            };
-        }
-    }
-
-    private static double Count(StageReading reading, string name)
-        => (reading.Stages.FirstOrDefault(stage => stage.Stage == name)?.Count ?? 0) / (double)reading.Calls;
-
-    // What marks cost lies inside their own stage in part, and wholly inside the stages around it.
-    private static double Share(StageReading reading, string name, StageCost cost)
-    {
-        var mark = cost.InsideNanoseconds + cost.OutsideNanoseconds;
-        var whole = reading.ElapsedNanoseconds - (mark * reading.Stages.Sum(stage => stage.Count));
-        return reading.Stages.FirstOrDefault(stage => stage.Stage == name) is { } found
-            ? (found.ElapsedNanoseconds - (cost.InsideNanoseconds * found.Count) - (mark * found.CountInside)) / whole
-            : 0;
-    }
+                Stage = stage.Stage.Stage,
+                CountPerCall = stage.Stage.CountPerCall,
+                Share = stage.Share,
+                NanosecondsPerCall = stage.Share.Through(value => value * time.Estimate),
+            });
 
     private ThreadFindings? Threads(Interval time)
     {
@@ -131,7 +113,7 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
             CallsPerSecond = threads * NanosecondsPerSecond / time.Estimate,
             // The time of one call against that on one thread: the more it grows, the less the others are worth.
             SpeedUp = single is { } one && view.Failure(one, input) is null
-                ? Inverse(view.TimeRatio(CellKind.Variant, variant, one, input, view.Level), threads)
+                ? Inverse(view.TimeRatio(variant, one, input, view.Level), threads)
                 : null,
         };
     }

@@ -1,5 +1,6 @@
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Estimates;
+using Tachyscope.Analysis.Rankings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
@@ -10,6 +11,12 @@ public sealed record CellFindings
 {
     /// <summary>The row.</summary>
     public required VariantDescription Variant { get; init; }
+
+    /// <summary>Index of the row in its study.</summary>
+    public int Row { get; init; }
+
+    /// <summary>Its place in the ranking of its input; null when it is not ranked.</summary>
+    public Place? Place { get; init; }
 
     /// <summary>Why it has no figures; null when it has.</summary>
     public CellFailure? Failure { get; init; }

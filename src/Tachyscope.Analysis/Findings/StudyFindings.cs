@@ -1,6 +1,10 @@
 using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Dials;
 using Tachyscope.Analysis.Estimates;
+using Tachyscope.Analysis.Growth;
+using Tachyscope.Analysis.Limits;
 using Tachyscope.Analysis.Machines;
+using Tachyscope.Analysis.Rankings;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Findings;
@@ -25,6 +29,24 @@ public sealed record StudyFindings
     /// <summary>Sittings held in which every variant had a worker of its own.</summary>
     public int SittingsApart { get; init; }
 
+    /// <summary>Sittings held with the collector kept out, beside others with it free.</summary>
+    public int SittingsHeld { get; init; }
+
+    /// <summary>What rows are compared with.</summary>
+    public Against Against { get; init; }
+
+    /// <summary>Time its sittings took, from the start of the first to the end of the last, in seconds.</summary>
+    public double Seconds { get; init; }
+
+    /// <summary>How its variants grow along each axis of sizes; empty without two sizes.</summary>
+    public IReadOnlyList<GrowthFindings> Growth { get; init; } = [];
+
+    /// <summary>Which settings of its dials are best.</summary>
+    public IReadOnlyList<DialFindings> Dials { get; init; } = [];
+
+    /// <summary>Two variants of which one is faster in some places and slower in others; null when there are none.</summary>
+    public Flip? Flip { get; init; }
+
     /// <summary>Rounds taken over all sittings.</summary>
     public required int Rounds { get; init; }
 
@@ -36,6 +58,9 @@ public sealed record StudyFindings
 
     /// <summary>What the signals say of all readings together.</summary>
     public SignalCount Signals { get; init; } = new();
+
+    /// <summary>Whether every declared limit is shown to be kept.</summary>
+    public bool AreLimitsKept => Inputs.All(input => input.Limits.All(limit => limit.State == LimitState.Kept));
 
     /// <summary>Whether every contrast is as tight as a precision asks.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the baseline's time.</param>
@@ -61,7 +86,7 @@ public sealed record StudyFindings
         => [.. from input in Enumerable.Range(0, Inputs.Count)
                from cell in Inputs[input].Cells
                where cell.Contrast is { } contrast && Reach(contrast) <= Enough(contrast, precisionShare)
-               select (IndexOf(cell.Variant), input)];
+               select (cell.Row, input)];
 
     private double Enough(Contrast contrast, double? precisionShare)
         => precisionShare is { } precision
@@ -71,6 +96,4 @@ public sealed record StudyFindings
     private static double Reach(Contrast contrast) => contrast.TimeRatio.Through(Math.Log).HalfWidth;
 
     private IEnumerable<Contrast> Contrasts() => Inputs.SelectMany(input => input.Cells).Where(cell => cell.Contrast is not null).Select(cell => cell.Contrast!);
-
-    private int IndexOf(VariantDescription row) => Enumerable.Range(0, Study.Variants.Count).First(index => Study.Variants[index].Name == row.Name);
 }

@@ -1,4 +1,3 @@
-using MathNet.Numerics.Distributions;
 using MathNet.Numerics.Statistics;
 
 namespace Tachyscope.Analysis.Statistics;
@@ -25,26 +24,10 @@ public static class SampleStatistics
     public static double Quantile(ReadOnlySpan<double> values, double share)
         => ArrayStatistics.QuantileCustomInplace(EdgeRules.Usable(values), share, QuantileDefinition.R7);
 
-    /// <summary>Student's t interval for the mean of independent values.</summary>
+    /// <summary>Student's t interval for the mean of independent values: <see cref="SampleMean.At"/>.</summary>
     /// <param name="values">The values, one per sitting.</param>
     /// <param name="level">Share of intervals that hold the true mean, such as 0.95.</param>
-    /// <remarks>
-    /// mean ± t(n − 1, (1 + level) / 2) · s / √n; Student, "The probable error of a mean", 1908. Sittings are the level of
-    /// repetition that is independent, as Kalibera and Jones, "Rigorous benchmarking in reasonable time", 2013, advise.
-    /// </remarks>
     /// <exception cref="ArgumentOutOfRangeException"><paramref name="level"/> is not between 0 and 1.</exception>
     public static Interval MeanInterval(ReadOnlySpan<double> values, double level)
-    {
-        EdgeRules.CheckLevel(level);
-        var usable = EdgeRules.Usable(values);
-        var mean = Mean(usable);
-        if (usable.Length < 2)
-        {
-            return Interval.Unknown(level) with { Estimate = mean };
-        }
-
-        var standardError = ArrayStatistics.StandardDeviation(usable) / Math.Sqrt(usable.Length);
-        var reach = StudentT.InvCDF(0, 1, usable.Length - 1, (1 + level) / 2) * standardError;
-        return new Interval(mean, mean - reach, mean + reach, level);
-    }
+        => SampleMean.Of(values).At(level);
 }

@@ -19,11 +19,13 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     // A large run takes a while to write; it is not written again and again while it grows.
     private const double MostShareOfSaving = 0.2;
 
-    private static readonly AnalysisOptions ContrastsOnly = new() { AreCaveatsSought = false };
+    private static readonly AnalysisOptions ContrastsOnly = new() { AreContrastsOnly = true };
 
     private readonly RunPlan _plan = options.Plan(result);
     private readonly string? _out = options.Out(result);
-    private readonly RunDisplay _display = new(around, options.IsPlain(result));
+    private readonly RunDisplay _display = new(around, options.Showing.IsPlain(result));
+    private readonly AnalysisOptions _reading = new() { Against = options.Showing.Opponent(result) };
+    private readonly List<StudyFindings> _shown = [];
     private string? _savingFailed;
     private bool _isSaved;
     private TimeSpan _lastSave;
@@ -64,7 +66,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
                 Progress = progress,
                 Save = Save,
                 StudyDone = Show,
-                SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.Report(run, Examine(run, study), null)),
+                SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.Report(run, Analyst.Examine(run, study, ContrastsOnly with { Against = _reading.Against }), null, options.Showing.Report(result))),
                 Judge = (run, study) => Judge(Analyst.Examine(run, study, ContrastsOnly)),
             });
             return experiment.RunAsync(cancellation);
@@ -89,7 +91,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             Show(run, run.Studies[^1]);
         }
 
-        _display.Show(FamilyReporter.Report([.. run.Studies.Where(study => study.Study.Family is not null && study.Sittings.Count > 0).Select(study => Examine(run, study))]));
+        _display.Show(_shown);
         if (_savingFailed is not null)
         {
             return await ComplainAsync([$"the run could not be saved to {_out}: {_savingFailed}"], ExitCode.CouldNotRun);
@@ -106,10 +108,15 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await ComplainAsync([$"interrupted; {kept}"], ExitCode.Interrupted);
         }
 
-        return run.Studies.Any(study => study.Failures.Count > 0) ? ExitCode.Failed : ExitCode.Fine;
+        return run.Studies.Any(study => study.Failures.Count > 0) || _shown.Exists(findings => !findings.AreLimitsKept) ? ExitCode.Failed : ExitCode.Fine;
     }
 
-    private void Show(Run run, StudyRecord study) => _display.Show(study, StudyReporter.Report(run, Examine(run, study), study.Note, options.AreAllFiguresShown(result)));
+    private void Show(Run run, StudyRecord study)
+    {
+        var findings = Analyst.Examine(run, study, _reading);
+        _shown.Add(findings);
+        _display.Show(study, StudyReporter.Report(run, findings, study.Note, options.Showing.Report(result)));
+    }
 
     private Standing Judge(StudyFindings findings) => new()
     {
@@ -117,8 +124,6 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         SittingsNeeded = _plan.PrecisionShare is { } asked ? findings.SittingsNeeded(asked) : null,
         Decided = findings.Decided(_plan.PrecisionShare),
     };
-
-    private static StudyFindings Examine(Run run, StudyRecord study) => Analyst.Examine(run, study, AnalysisOptions.Default);
 
     // A full disk must not cost the readings: they are still shown, and the failure is told at the end.
     private void Save(Run run)

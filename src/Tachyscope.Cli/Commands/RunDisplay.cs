@@ -1,5 +1,6 @@
 using Spectre.Console;
 using Spectre.Console.Rendering;
+using Tachyscope.Analysis.Findings;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
 using Tachyscope.Runs;
@@ -19,7 +20,7 @@ internal sealed class RunDisplay
 
     public RunDisplay(Surroundings around, bool isPlain)
     {
-        _console = around.IsTerminal && !isPlain ? TerminalConsole.ForPerson(around.Output) : TerminalConsole.Plain(around.Output);
+        _console = TerminalConsole.For(around.Output, around.IsTerminal && !isPlain);
         var isLive = _console.Profile.Capabilities.Interactive && _console.Profile.Capabilities.Ansi;
         _live = isLive ? new LiveArea(_console) : null;
     }
@@ -36,13 +37,8 @@ internal sealed class RunDisplay
         StudyView.Write(report, _console);
     }
 
-    public void Show(IReadOnlyList<FigureTable> tables)
-    {
-        foreach (var table in tables)
-        {
-            FigureView.Write(table, _console);
-        }
-    }
+    /// <summary>Shows what is known of several studies together.</summary>
+    public void Show(IReadOnlyList<StudyFindings> studies) => FamilyView.Write(studies, _console);
 
     /// <summary>Shows what is known so far above the progress, where somebody watches and it fits.</summary>
     public void ShowSoFar(Func<StudyReport> report)

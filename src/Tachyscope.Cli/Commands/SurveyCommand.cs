@@ -21,9 +21,7 @@ internal static class SurveyCommand
         var command = new Command("survey", "Tell what this machine is: its clock, its caches, and how steady it is now.") { limits, plain.Option };
         command.SetAction(async (result, _) =>
         {
-            var console = around.IsTerminal && !plain.IsPlain(result)
-                ? TerminalConsole.ForPerson(around.Output)
-                : TerminalConsole.Plain(around.Output);
+            var console = TerminalConsole.For(around.Output, around.IsTerminal && !plain.IsPlain(result));
             var survey = Surveyor.Take();
             var (known, problem) = Limits(around, survey, result.GetValue(limits));
             SurveyView.Write(SurveyReporter.Report(survey with { Limits = known }), console);

@@ -18,6 +18,7 @@ internal sealed class MeasuringOptions
 
     private const string Free = "free";
     private const string Held = "held";
+    private const string Both = "both";
 
     private static readonly Dictionary<string, DiagnosisKind[]> Explained = new(StringComparer.Ordinal)
     {
@@ -81,8 +82,8 @@ internal sealed class MeasuringOptions
 
     private readonly Option<string> _collections = new("--collections")
     {
-        Description = "free: the collector comes when it comes; held: it is kept out of readings where its budget allows.",
-        HelpName = "free|held",
+        Description = "free: the collector comes when it comes; held: it is kept out of readings where its budget allows; both: one and then the other, and what of each difference remains.",
+        HelpName = "free|held|both",
         DefaultValueFactory = _ => Free,
     };
 
@@ -90,11 +91,6 @@ internal sealed class MeasuringOptions
     {
         Description = "Look at single cells in processes of their own. warmup: cold calls, the way to full speed and the tier of the code; allocation: the types allocated. May be repeated.",
         HelpName = "warmup|allocation",
-    };
-
-    private readonly Option<bool> _figures = new("--figures")
-    {
-        Description = "Show every figure, those that tell nothing out of the ordinary too.",
     };
 
     private readonly Option<bool> _insist = new("--insist")
@@ -108,21 +104,24 @@ internal sealed class MeasuringOptions
         HelpName = "FILE",
     };
 
-    private readonly PlainOption _plain = new();
-
     public MeasuringOptions()
     {
         _out.Validators.Add(CheckEnding);
-        _collections.Validators.Add(result => CheckWord(result, "--collections", [Free, Held]));
-        _explain.Validators.Add(result => CheckWord(result, "--explain", [.. Explained.Keys]));
+        _collections.Validators.Add(result => WordValue.Check(result, "--collections", [Free, Held, Both]));
+        _explain.Validators.Add(result => WordValue.Check(result, "--explain", Explained.Keys));
     }
+
+    /// <summary>What is to be shown, and how.</summary>
+    public ShowingOptions Showing { get; } = new();
 
     public void AddTo(Command command)
     {
-        foreach (var option in (Option[])[_only, _within, _precision, _margin, _seed, _apart, _repeat, _overlapped, _collections, _explain, _figures, _patience, _insist, _out, _plain.Option])
+        foreach (var option in (Option[])[_only, _within, _precision, _margin, _seed, _apart, _repeat, _overlapped, _collections, _explain, _patience, _insist, _out])
         {
             command.Add(option);
         }
+
+        Showing.AddTo(command);
     }
 
     public RunPlan Plan(ParseResult result)
@@ -141,23 +140,12 @@ internal sealed class MeasuringOptions
             Repeats = result.GetValue(_repeat),
             IsOverlappedRead = result.GetValue(_overlapped),
             IsCollectionHeld = result.GetValue(_collections) == Held,
+            IsCollectionCompared = result.GetValue(_collections) == Both,
             Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().SelectMany(word => Explained[word])],
         };
     }
 
     public string? Out(ParseResult result) => result.GetValue(_out);
-
-    public bool AreAllFiguresShown(ParseResult result) => result.GetValue(_figures);
-
-    public bool IsPlain(ParseResult result) => _plain.IsPlain(result);
-
-    private static void CheckWord(OptionResult result, string option, string[] allowed)
-    {
-        foreach (var token in result.Tokens.Where(token => !allowed.Contains(token.Value, StringComparer.Ordinal)))
-        {
-            result.AddError($"{option} {token.Value}: allowed are {string.Join(", ", allowed)}.");
-        }
-    }
 
     private static void CheckEnding(OptionResult result)
     {

@@ -60,9 +60,12 @@ internal sealed class Comparison(
     public static int AtOnce(StudyDescription study, int processors)
         => study.Variants.Any(row => row.Loop.Threads is not null) ? 1 : Math.Clamp(processors, 1, MostAtOnce);
 
+    /// <summary>How often the readings of a sitting are taken in one way or another.</summary>
+    public static int ReadingsOf(RunPlan plan) => (plan.IsCollectionCompared ? 2 : 1) + (plan.IsApart ? 1 : 0);
+
     private bool IsPrecisionReached => plan.PrecisionShare is not null && Standing.IsPreciseEnough && _held >= Schedule.DefaultSittings;
 
-    private int ReadPerSet => plan.IsApart ? 2 : 1;
+    private int ReadPerSet => ReadingsOf(plan);
 
     public async Task RunAsync(CancellationToken cancellation)
     {
@@ -110,7 +113,15 @@ internal sealed class Comparison(
                 var sitting = sittings[index];
                 if (Schedule.HasRoom(_held, Elapsed, Schedule.LeastRounds(sitting.RoundSeconds) * sitting.RoundSeconds))
                 {
-                    await ReadAsync(sitting, (size - 1 - index) + (plan.IsApart ? size : 0), plan.IsApart ? ApartSeconds() * size : 0, size, cancellation);
+                    var apart = plan.IsApart ? size : 0;
+                    await ReadAsync(sitting, ((size - index) * (plan.IsCollectionCompared ? 2 : 1)) - 1 + apart, ApartSeconds() * apart, size, cancellation);
+                    if (plan.IsCollectionCompared)
+                    {
+                        sitting.HoldCollections();
+                        await ReadAsync(sitting, ((size - index - 1) * 2) + apart, ApartSeconds() * apart, size, cancellation);
+                    }
+
+                    await sitting.EndAsync(cancellation);
                 }
 
                 await sitting.DisposeAsync();
@@ -144,6 +155,7 @@ internal sealed class Comparison(
         _apartReadySeconds += Elapsed - begin;
         _readySeconds += Elapsed - begin;
         await ReadAsync(sitting, waiting, waiting * ApartSeconds(), size, cancellation);
+        await sitting.EndAsync(cancellation);
     }
 
     private async Task ReadAsync(SittingSession sitting, int waiting, double aheadSeconds, int size, CancellationToken cancellation)
@@ -183,6 +195,7 @@ internal sealed class Comparison(
             _sets++;
             _readySeconds += Elapsed - begin;
             await ReadAsync(sitting, 0, 0, 1, cancellation);
+            await sitting.EndAsync(cancellation);
         }
         catch (WorkerException exception)
         {
@@ -200,11 +213,11 @@ internal sealed class Comparison(
 
     private void Keep(SittingSession sitting)
     {
-        ledger.Sittings.Add(sitting.Record);
+        ledger.Sittings.Add(sitting.Record with { Number = ledger.Sittings.Count + 1 });
         // The other sittings of a set were warmed with the same cells.
         var failed = ledger.Failed;
         ledger.Failures.AddRange(sitting.Failures.Where(failure => !failed.Contains((failure.Variant, failure.Input))));
-        _held += sitting.Label.IsApart ? 0 : 1;
+        _held += sitting.Label.IsApart || sitting.IsCollectionCompared ? 0 : 1;
         Standing = SittingDone();
     }
 

@@ -64,7 +64,7 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
         var cells = ((study.Variants.Count + 1) * study.Inputs.Count) + 1;
         var ready = ReadySeconds + (ReadySecondsPerCell * cells);
         var reading = Math.Max(ReadingSeconds, LeastRounds * RoundSecondsPerCell * cells);
-        var together = (Math.Ceiling(Schedule.DefaultSittings / (double)Comparison.AtOnce(study, processors)) * ready) + (Schedule.DefaultSittings * reading);
+        var together = (Math.Ceiling(Schedule.DefaultSittings / (double)Comparison.AtOnce(study, processors)) * ready) + (Schedule.DefaultSittings * (plan.IsCollectionCompared ? 2 : 1) * reading);
         var apart = plan.IsApart ? Schedule.DefaultSittings * ((ready * study.Variants.Count / Math.Max(1, processors)) + reading) : 0;
         return CheckSeconds + (plan.Repeats * (together + apart)) + DiagnosisSession.EstimatedSeconds(study, plan);
     }

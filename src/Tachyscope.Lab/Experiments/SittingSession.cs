@@ -34,6 +34,7 @@ internal sealed class SittingSession(
     private double _beganSeconds;
     private double _endedSeconds;
     private bool _isPinned = true;
+    private bool _isCollectionHeld = plan.IsCollectionHeld;
     private int _rounds;
 
     /// <summary>Its number, its repeat, and whether it is held apart; the rest is filled in.</summary>
@@ -121,7 +122,24 @@ internal sealed class SittingSession(
                 isFirst = false;
             }
         }
+    }
 
+    /// <summary>Whether it was read once already, with the collector free.</summary>
+    public bool IsCollectionCompared => _isCollectionHeld && !plan.IsCollectionHeld;
+
+    /// <summary>Begins its readings anew, in the same workers and with the collector kept out of them.</summary>
+    public void HoldCollections()
+    {
+        _isCollectionHeld = true;
+        _readings.Clear();
+        _stageReadings.Clear();
+        _beganSeconds = elapsedSeconds();
+        _rounds = 0;
+    }
+
+    /// <summary>Takes leave of its workers.</summary>
+    public async Task EndAsync(CancellationToken cancellation)
+    {
         foreach (var worker in _crew)
         {
             await worker!.AskAsync<Empty, Empty>(WorkerMethods.Bye, Empty.Instance, Patience, cancellation);
@@ -195,7 +213,7 @@ internal sealed class SittingSession(
                 Rounds = [.. rounds.Select(round => round with { Cells = [.. round.Cells.Select(cell => cell - first)] })],
                 ReadingsPerTurn = ReadingsPerTurn,
                 Metronome = order.Metronome(worker) - first,
-                IsCollectionHeld = plan.IsCollectionHeld,
+                IsCollectionHeld = _isCollectionHeld,
             };
             var reply = await _crew[worker]!.AskAsync<ReadRequest, ReadReply>(WorkerMethods.Read, request, patience, cancellation);
             _readings.AddRange(reply.Readings.Select(reading => reading with { Cell = reading.Cell + first }));

@@ -59,7 +59,7 @@ internal sealed class StudySession(
         => new(from ?? starter, study, plan, hello.Environment.Processors, _ledger, () => record.Elapsed)
         {
             Repeat = repeat,
-            Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * (plan.IsApart ? 2 : 1)),
+            Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison.ReadingsOf(plan)),
             Report = (stage, sitting) => Report(stage, sitting, _comparison?.SecondsLeft + ((plan.Repeats - repeat) * _comparisonSeconds)),
             Glimpsed = around.SittingDone is null ? null : sitting =>
             {
@@ -133,7 +133,7 @@ internal sealed class StudySession(
             Inputs = [.. study.Inputs.Select(input => input.Label)],
             Stage = stage,
             Sitting = sitting,
-            SittingsPlanned = plan.PrecisionShare is null && plan.WithinSeconds is null ? Schedule.DefaultSittings * plan.Repeats * (plan.IsApart ? 2 : 1) : 0,
+            SittingsPlanned = plan.PrecisionShare is null && plan.WithinSeconds is null ? Schedule.DefaultSittings * plan.Repeats * Comparison.ReadingsOf(plan) : 0,
             ShareDone = forecast.ShareDone(left),
             TimeLeft = left,
         });

@@ -23,7 +23,7 @@ public static class LimitsFile
     {
         Directory.CreateDirectory(folder);
         List<MachineLimits> all = [.. All(folder).Where(other => other.Machine != limits.Machine), limits];
-        WholeFile.Write(Path.Combine(folder, Name), stream => JsonSerializer.Serialize(stream, all, RunJson.Default.ListMachineLimits));
+        WholeFile.Write(Path.Combine(folder, Name), stream => JsonSerializer.Serialize(stream, all, RunJson.Options));
     }
 
     // A cache: what cannot be read is measured again.
@@ -32,7 +32,7 @@ public static class LimitsFile
         try
         {
             using var stream = File.OpenRead(Path.Combine(folder, Name));
-            return JsonSerializer.Deserialize(stream, RunJson.Default.ListMachineLimits) ?? [];
+            return JsonSerializer.Deserialize<List<MachineLimits>>(stream, RunJson.Options) ?? [];
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException or JsonException)
         {

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json;
 using Tachyscope.Runs;
 
@@ -12,36 +13,74 @@ public static class RunFile
     /// <exception cref="IOException">The file could not be written.</exception>
     /// <exception cref="UnauthorizedAccessException">The file may not be written.</exception>
     public static void Write(Run run, string path)
-        => WholeFile.Write(path, stream => JsonSerializer.Serialize(stream, run, RunJson.Default.Run));
+        => WholeFile.Write(path, stream => JsonSerializer.Serialize(stream, run, RunJson.Options));
 
     /// <summary>Reads a run.</summary>
     /// <param name="path">Path of the file.</param>
     /// <exception cref="IOException">The file could not be read.</exception>
+    /// <exception cref="UnauthorizedAccessException">The file may not be read.</exception>
     /// <exception cref="InvalidDataException">The file holds no run that this version reads; the message says where and why.</exception>
     public static Run Read(string path)
     {
-        using var stream = File.OpenRead(path);
         try
         {
-            var run = JsonSerializer.Deserialize(stream, RunJson.Default.Run)
-                ?? throw new InvalidDataException($"{path}: holds null, not a run.");
-            return Accept(run, path);
+            using var stream = File.OpenRead(path);
+            return JsonSerializer.Deserialize<Run>(stream, RunJson.Options) is { } run
+                ? Accept(run, path)
+                : throw NoRun(path);
         }
         catch (JsonException exception)
         {
-            throw new InvalidDataException($"{path}, line {(exception.LineNumber ?? 0) + 1}, {exception.Path}: {exception.Message}", exception);
+            throw new InvalidDataException(Explain(path, exception), exception);
         }
     }
 
     private static Run Accept(Run run, string path)
     {
-        if (run.Format != Run.FormatName)
+        if (Refusal(path, run.Format, run.Version) is { } refusal)
         {
-            throw new InvalidDataException($"{path}, $.format: \"{run.Format}\" is not \"{Run.FormatName}\"; name a file written by tachyscope run --out.");
+            throw new InvalidDataException(refusal);
         }
 
-        return run.Version == Run.CurrentVersion
-            ? run
-            : throw new InvalidDataException($"{path}, $.version: {run.Version} is not {Run.CurrentVersion}, the version this tool reads; take the tool that wrote it.");
+        if (RunCheck.Find(run) is var (place, fault))
+        {
+            var line = JsonPlace.In(File.ReadAllBytes(path), place).Line is { } found ? string.Create(CultureInfo.InvariantCulture, $", line {found}") : "";
+            throw new InvalidDataException($"{path}{line}, {place}: {fault}; the file was altered or damaged: take it from where it was saved, or measure again.");
+        }
+
+        return run;
     }
+
+    // What kind of file it is matters more than where it first differs from ours.
+    private static string Explain(string path, JsonException exception)
+    {
+        var document = JsonPlace.In(File.ReadAllBytes(path));
+        if (!document.IsObject)
+        {
+            return NoRun(path).Message;
+        }
+
+        if (document.IsCutShort && document.Member("format") is null or Run.FormatName)
+        {
+            return string.Create(CultureInfo.InvariantCulture, $"{path}, line {document.LastLine}, {document.LastPath}: the file ends in the middle; it was cut short: take it from where it was saved, or measure again.");
+        }
+
+        if (Refusal(path, document.Member("format"), int.TryParse(document.Member("version"), CultureInfo.InvariantCulture, out var version) ? version : null) is { } refusal)
+        {
+            return refusal;
+        }
+
+        // The serialiser repeats path and line in its message.
+        var reason = exception.Message.Split(" Path: ")[0].TrimEnd('.');
+        return string.Create(CultureInfo.InvariantCulture, $"{path}, line {(exception.LineNumber ?? 0) + 1}, {exception.Path}: {reason}; the file was altered or damaged: take it from where it was saved, or measure again.");
+    }
+
+    private static string? Refusal(string path, string? format, int? version)
+        => format != Run.FormatName
+            ? $"{path}, $.format: {(format is null ? "it has none" : $"\"{format}\" is not \"{Run.FormatName}\"")}, so it is no run of this tool; name a file written with --out."
+            : version == Run.CurrentVersion ? null
+            : version > Run.CurrentVersion ? string.Create(CultureInfo.InvariantCulture, $"{path}, $.version: {version} is newer than {Run.CurrentVersion}, which this tool reads; take a newer tool.")
+            : $"{path}, $.version: {(version is { } old ? old.ToString(CultureInfo.InvariantCulture) : "none")} is not {Run.CurrentVersion}, which this tool reads; take the tool that wrote it.";
+
+    private static InvalidDataException NoRun(string path) => new($"{path}: it holds no JSON object, so it is no run of this tool; name a file written with --out.");
 }

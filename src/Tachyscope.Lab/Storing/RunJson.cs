@@ -1,9 +1,19 @@
+using System.Text.Json;
 using System.Text.Json.Serialization;
-using Tachyscope.Runs;
+using System.Text.Json.Serialization.Metadata;
 
 namespace Tachyscope.Lab.Storing;
 
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
-[JsonSerializable(typeof(Run))]
-[JsonSerializable(typeof(List<MachineLimits>))]
-internal sealed partial class RunJson : JsonSerializerContext;
+/// <summary>How files are written and read.</summary>
+/// <remarks>By reflection: generated code would leave members that a file does not have at null instead of at their defaults.</remarks>
+internal static class RunJson
+{
+    public static JsonSerializerOptions Options { get; } = new()
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+        RespectNullableAnnotations = true,
+        Converters = { new ReadingLineConverter() },
+        TypeInfoResolver = new DefaultJsonTypeInfoResolver(),
+    };
+}

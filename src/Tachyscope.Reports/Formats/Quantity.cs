@@ -12,6 +12,7 @@ public static class Quantity
     private const int MostDecimals = 4;
 
     private static readonly (double Size, string Name)[] TimeUnits = [(1e9, "s"), (1e6, "ms"), (1e3, "µs"), (1, "ns")];
+    private static readonly (double Size, string Name)[] SpanUnits = [(86_400, "days"), (3_600, "h"), (60, "min"), (1, "s"), (1e-3, "ms"), (1e-6, "µs")];
     private static readonly (double Size, string Name)[] RateUnits = [(1e12, "T"), (1e9, "G"), (1e6, "M"), (1e3, "k"), (1, "")];
     private static readonly (double Size, string Name)[] ByteUnits = [(1L << 30, "GiB"), (1L << 20, "MiB"), (1L << 10, "KiB"), (1, "B")];
 
@@ -84,6 +85,67 @@ public static class Quantity
     public static string Factor(double ratio)
         => !double.IsFinite(ratio) ? Absent : ratio < 1 ? $"÷ {Digits(1 / ratio, 3)}" : $"× {Digits(ratio, 3)}";
 
+    /// <summary>A factor that is only known to be at least so far from 1, such as "÷ ≥ 120".</summary>
+    /// <param name="ratio">Time as a multiple of the baseline's.</param>
+    public static string FactorAtLeast(double ratio)
+        => !double.IsFinite(ratio) ? Absent : ratio < 1 ? $"÷ ≥ {Digits(1 / ratio, 3)}" : $"× ≥ {Digits(ratio, 3)}";
+
+    /// <summary>A time that may be lost or gained, to three digits, such as "−412 ns".</summary>
+    /// <param name="nanoseconds">The time, in nanoseconds.</param>
+    public static string Saved(double nanoseconds) => nanoseconds < 0 ? $"−{Time(-nanoseconds)}" : Time(nanoseconds);
+
+    /// <summary>A time that may be lost or gained with the reach of its interval.</summary>
+    /// <param name="nanoseconds">The time, in nanoseconds.</param>
+    /// <param name="reachNanoseconds">Half-width of its interval, in nanoseconds; not finite when it has none.</param>
+    public static string Saved(double nanoseconds, double reachNanoseconds)
+        => nanoseconds < 0 ? $"−{Time(-nanoseconds, reachNanoseconds)}" : Time(nanoseconds, reachNanoseconds);
+
+    /// <summary>A span of time of any size to three digits, such as "3.10 h"; lost time has a minus.</summary>
+    /// <param name="seconds">The span, in seconds.</param>
+    public static string Span(double seconds)
+    {
+        if (!double.IsFinite(seconds))
+        {
+            return Absent;
+        }
+
+        var (size, name) = Unit(SpanUnits, seconds);
+        return seconds == 0 ? "0" : seconds < 0 ? $"−{Span(-seconds)}" : $"{Digits(seconds / size, 3)} {name}";
+    }
+
+    /// <summary>A number with the reach of its interval, such as "0.98 ± 0.02".</summary>
+    /// <param name="number">The number.</param>
+    /// <param name="reach">Half-width of its interval; not finite when it has none.</param>
+    public static string Number(double number, double reach)
+    {
+        if (!double.IsFinite(number))
+        {
+            return Absent;
+        }
+
+        var decimals = Math.Clamp(Decimals(1, reach), 2, 3);
+        return $"{(number < 0 ? "−" : "")}{Fixed(Math.Abs(number), decimals)} ± {(double.IsFinite(reach) ? Fixed(reach, decimals) : "?")}";
+    }
+
+    /// <summary>A number to a few digits, whole where it is large, such as "5.62" or "1,240".</summary>
+    /// <param name="number">The number.</param>
+    /// <param name="digits">Digits it is told to; three by default.</param>
+    public static string Digits(double number, int digits = 3)
+    {
+        if (!double.IsFinite(number))
+        {
+            return Absent;
+        }
+
+        var unit = Math.Pow(10, Exponent(number) - digits + 1);
+        return number < 0 ? $"−{Digits(-number, digits)}" : Fixed(Math.Round(number / unit) * unit, Math.Clamp(digits - 1 - Exponent(number), 0, MostDecimals));
+    }
+
+    /// <summary>A number rounded up to a whole one, to three digits where it is large.</summary>
+    /// <param name="number">The number.</param>
+    public static string Whole(double number)
+        => !double.IsFinite(number) ? Absent : number < 1_000 ? Fixed(Math.Ceiling(Math.Max(1, number)), 0) : $"{Rate(number).TrimEnd()}";
+
     /// <summary>A number per second to three digits, such as "1.52 G".</summary>
     /// <param name="perSecond">How many per second.</param>
     public static string Rate(double perSecond)
@@ -146,8 +208,6 @@ public static class Quantity
         var forValue = value == 0 ? 2 : 2 - Exponent(value);
         return Math.Clamp(Math.Min(forReach, forValue + 2), 0, MostDecimals);
     }
-
-    private static string Digits(double value, int digits) => Fixed(value, Math.Clamp(digits - 1 - Exponent(value), 0, MostDecimals));
 
     private static int Exponent(double value) => value == 0 ? 0 : (int)Math.Floor(Math.Log10(Math.Abs(value)));
 

@@ -1,4 +1,5 @@
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Rankings;
 using Tachyscope.Reports.Formats;
 
 namespace Tachyscope.Reports.Studies;
@@ -11,11 +12,21 @@ public static class FamilyReporter
     public static IReadOnlyList<FigureTable> Report(IReadOnlyList<StudyFindings> studies)
     {
         ArgumentNullException.ThrowIfNull(studies);
-        return [.. studies.Where(study => study.Study.Family is not null && study.Inputs.Count > 0)
-            .GroupBy(study => study.Study.Family!)
-            .Where(family => family.Count() > 1)
-            .SelectMany(family => Tables(family.Key, [.. family]))];
+        return [.. Families(studies).SelectMany(family => Tables(family.Key, [.. family]))];
     }
+
+    /// <summary>Where the order of a family's variants is not the same for every element type, one sentence each.</summary>
+    /// <param name="studies">What was found of the run's studies.</param>
+    public static IReadOnlyList<string> Conclude(IReadOnlyList<StudyFindings> studies)
+    {
+        ArgumentNullException.ThrowIfNull(studies);
+        return [.. Families(studies).Select(family => FlipFinder.Find([.. family]) is { } flip ? $"{family.Key}: {ConclusionReporter.Sentence(flip)}." : null).OfType<string>()];
+    }
+
+    private static IEnumerable<IGrouping<string, StudyFindings>> Families(IReadOnlyList<StudyFindings> studies)
+        => studies.Where(study => study.Study.Family is not null && study.Inputs.Count > 0)
+            .GroupBy(study => study.Study.Family!)
+            .Where(family => family.Count() > 1);
 
     private static IEnumerable<FigureTable> Tables(string family, StudyFindings[] members)
         => members[0].Inputs.Select((input, index) => new FigureTable

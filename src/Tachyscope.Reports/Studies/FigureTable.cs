@@ -12,6 +12,9 @@ public sealed record FigureTable
     /// <summary>Headings of the other columns.</summary>
     public required IReadOnlyList<string> Headings { get; init; }
 
+    /// <summary>Whether the headings are names, which may be shortened like those of rows.</summary>
+    public bool AreHeadingsNames { get; init; }
+
     /// <summary>The rows.</summary>
     public required IReadOnlyList<FigureRow> Rows { get; init; }
 }

@@ -8,8 +8,17 @@ public sealed record StudyReport
     /// <summary>Name of the study.</summary>
     public required string Study { get; init; }
 
+    /// <summary>What the intervals support, in plain sentences.</summary>
+    public IReadOnlyList<string> Conclusion { get; init; } = [];
+
     /// <summary>One table for each input.</summary>
     public required IReadOnlyList<StudyTable> Tables { get; init; }
+
+    /// <summary>Times over sizes, to be drawn; empty without sizes.</summary>
+    public IReadOnlyList<GrowthChart> Charts { get; init; } = [];
+
+    /// <summary>Tables of what goes beyond one input: growth, dials, break-evens, stages, limits, payoff.</summary>
+    public IReadOnlyList<FigureTable> Answers { get; init; } = [];
 
     /// <summary>The ground under the figures, in one line.</summary>
     public required string Environment { get; init; }

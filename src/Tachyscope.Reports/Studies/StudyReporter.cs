@@ -1,5 +1,8 @@
 using System.Globalization;
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Runs;
 
@@ -8,60 +11,98 @@ namespace Tachyscope.Reports.Studies;
 /// <summary>Puts findings into words and figures. Pure.</summary>
 public static class StudyReporter
 {
-    private const string None = "";
     private const int SubjectsNamed = 3;
 
     /// <summary>What is to be shown of a study.</summary>
     /// <param name="run">The run it belongs to.</param>
     /// <param name="findings">What was found.</param>
     /// <param name="note">Why it ended early; null when it did not.</param>
-    /// <param name="areAllFiguresShown">Whether figures are shown that tell nothing out of the ordinary.</param>
-    public static StudyReport Report(Run run, StudyFindings findings, string? note, bool areAllFiguresShown = false)
+    /// <param name="options">What to show, and how; the defaults when null.</param>
+    public static StudyReport Report(Run run, StudyFindings findings, string? note, ReportOptions? options = null)
     {
         ArgumentNullException.ThrowIfNull(run);
         ArgumentNullException.ThrowIfNull(findings);
+        var shown = options ?? ReportOptions.Default;
         return new StudyReport
         {
             Study = findings.Study.Name,
-            Tables = [.. findings.Inputs.Select(input => Table(input, areAllFiguresShown))],
+            Conclusion = ConclusionReporter.Conclude(findings),
+            Tables = [.. findings.Inputs.Select(input => Table(findings, input, shown))],
+            Charts = [.. findings.Growth.Select(growth => GrowthChart.Of(findings.Study, growth)).OfType<GrowthChart>()],
+            Answers =
+            [
+                .. AnswerReporter.Of(findings),
+                .. PayoffReporter.Brief(findings) is { Rows.Count: > 0 } worth ? [worth] : (FigureTable[])[],
+            ],
             Environment = Environment(run, findings),
             Remarks = [.. Remarks(run, findings)],
-            Checks = areAllFiguresShown ? [.. FigureReporter.Checks(findings)] : [],
+            Checks = shown.AreAllFiguresShown ? [.. FigureReporter.Checks(findings)] : [],
             Caveats = [.. Merged(findings.Caveats)],
             Note = note,
         };
     }
 
-    private static StudyTable Table(InputFindings input, bool areAllFiguresShown)
+    private static StudyTable Table(StudyFindings findings, InputFindings input, ReportOptions options)
     {
-        StudyRow[] rows = [.. input.Cells.Select(Row)];
+        // A figure that no row of the study has takes no room.
+        IReadOnlyList<Figure> figures = options.Columns is null
+            ? [.. FigureCatalogue.InTable.Where(figure => figure.Kind != ColumnKind.Figure || findings.Inputs.Any(on => on.Cells.Any(cell => figure.Write(cell).Length > 0)))]
+            : [.. options.Columns.Select(key => FigureCatalogue.All.First(figure => figure.Key == key))];
+        StudyRow[] rows = [.. Sorted(input.Cells, options.Sort).Select(cell => Row(cell, figures))];
         return new StudyTable
         {
             Input = input.Input.Label,
-            Rows = rows,
+            Columns = [.. figures.Select(figure => figure.Column(findings.Against))],
+            AreColumnsChosen = options.Columns is not null,
+            Rows = [.. rows, .. input.Chains.Select(chain => ChainRow(chain, figures))],
             Scale = MarkScale.For([.. rows.Where(row => row.Mark is not null).Select(row => row.Mark!.Value)]),
             Failures = [.. input.Cells.Where(cell => cell.Failure is not null).SelectMany(FailureLines)],
-            Figures = [.. FigureReporter.Of(input, areAllFiguresShown)],
+            Figures =
+            [
+                .. findings.Against == Against.Each ? AnswerReporter.Pairs(findings.Study, input) : [],
+                .. FigureReporter.Of(input, options),
+            ],
         };
     }
 
-    private static StudyRow Row(CellFindings cell)
+    private static IEnumerable<CellFindings> Sorted(IReadOnlyList<CellFindings> cells, SortOrder order)
+    {
+        // What has no figure comes last.
+        static double Last(double figure) => double.IsNaN(figure) ? double.PositiveInfinity : figure;
+        return order switch
+        {
+            SortOrder.Time => cells.OrderBy(cell => Last(cell.NanosecondsPerCall.Estimate)),
+            SortOrder.Bytes => cells.OrderBy(cell => cell.Failure is null ? Last(cell.AllocatedBytesPerCall) : double.PositiveInfinity),
+            SortOrder.Name => cells.OrderBy(cell => cell.Variant.Name, StringComparer.OrdinalIgnoreCase),
+            _ => cells,
+        };
+    }
+
+    private static StudyRow Row(CellFindings cell, IReadOnlyList<Figure> figures)
     {
         var time = cell.NanosecondsPerCall;
         var (word, tone) = Verdict(cell);
         return new StudyRow
         {
             Variant = cell.Variant.Name,
-            Time = cell.Failure is not null ? "not timed" : Quantity.Time(time.Estimate, time.HalfWidth),
+            Figures = [.. figures.Select(figure => figure.Write(cell))],
             Mark = time.IsKnown && time.IsBounded ? new Mark(time.Lower, time.Estimate, time.Upper) : null,
-            Factor = cell.Contrast is { } contrast
-                ? Quantity.Factor(contrast.TimeRatio.Estimate, contrast.TimeRatio.Lower, contrast.TimeRatio.Upper)
-                : None,
-            Saved = cell.Contrast is { } saved ? Quantity.Percent(saved.ShareSaved) : None,
-            Bytes = cell.Failure is null ? Quantity.Bytes(cell.AllocatedBytesPerCall) : None,
             Verdict = word,
             Tone = tone,
         };
+    }
+
+    // The whole chain has no time of its own.
+    private static StudyRow ChainRow(Contrast chain, IReadOnlyList<Figure> figures)
+    {
+        var cell = new CellFindings
+        {
+            Variant = new VariantDescription { Name = "all of it together", Variant = "" },
+            NanosecondsPerCall = Interval.Unknown(chain.TimeRatio.Level),
+            Signals = new SignalCount(),
+            Contrast = chain,
+        };
+        return Row(cell, figures) with { Figures = [.. figures.Select(figure => figure.IsOfContrast ? figure.Write(cell) : "")] };
     }
 
     private static (string Word, Tone Tone) Verdict(CellFindings cell) => cell switch
@@ -72,7 +113,7 @@ public static class StudyReporter
         { Failure.Kind: CellFailureKind.Hung } => ("hung", Tone.Failed),
         { Failure.Kind: CellFailureKind.LeftStageOpen } => ("stage open", Tone.Failed),
         { Variant.Part: VariantPart.Prepare, Contrast: null } => ("once", Tone.Aside),
-        { Variant.IsBaseline: true } => ("baseline", Tone.Reference),
+        { Variant.IsBaseline: true, Contrast: null } => ("baseline", Tone.Reference),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Faster } => ("faster", Tone.Good),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Slower } => ("slower", Tone.Bad),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Same } => ("same", Tone.Even),
@@ -100,13 +141,24 @@ public static class StudyReporter
             run.Machine.Processor,
             environment.IsOptimized ? "optimised build" : "DEBUG build",
             .. environment.Switches,
-            findings.SittingsApart > 0 ? $"{Counted(findings.Sittings, "sitting")} together, {findings.SittingsApart} apart" : Counted(findings.Sittings, "sitting"),
+            Sittings(findings),
             Counted(findings.Rounds, "round"),
             pinned ? "one processor a round" : "not held to a processor",
             string.Create(CultureInfo.InvariantCulture, $"seed {run.Plan.Seed}"),
             .. TwinWithin(findings),
         ];
         return string.Join(" · ", parts);
+    }
+
+    private static string Sittings(StudyFindings findings)
+    {
+        string[] others =
+        [
+            .. findings.SittingsApart > 0 ? [$"{Quantity.Count(findings.SittingsApart)} apart"] : (string[])[],
+            .. findings.SittingsHeld > 0 ? [$"{Quantity.Count(findings.SittingsHeld)} with the collector kept out"] : (string[])[],
+        ];
+        return others.Length == 0 ? Counted(findings.Sittings, "sitting")
+            : $"{Counted(findings.Sittings, "sitting")} {(findings.SittingsApart > 0 ? "together" : "with it free")}, {string.Join(", ", others)}";
     }
 
     // The least difference this run could have claimed, at its worst input.

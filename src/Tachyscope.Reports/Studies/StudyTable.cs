@@ -6,7 +6,13 @@ public sealed record StudyTable
     /// <summary>Label of the input.</summary>
     public required string Input { get; init; }
 
-    /// <summary>The rows, in the order the variants were defined.</summary>
+    /// <summary>The columns after the name, left to right.</summary>
+    public required IReadOnlyList<StudyColumn> Columns { get; init; }
+
+    /// <summary>Whether the columns were asked for, so that none may go where room is short.</summary>
+    public bool AreColumnsChosen { get; init; }
+
+    /// <summary>The rows, in the order asked for.</summary>
     public required IReadOnlyList<StudyRow> Rows { get; init; }
 
     /// <summary>Scale of the marks; null when there are none.</summary>

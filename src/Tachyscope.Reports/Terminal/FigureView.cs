@@ -11,6 +11,7 @@ public static class FigureView
     private const int Indent = 2;
     private const int Gap = 2;
     private const int LongestName = 40;
+    private const int LongestHeading = 16;
 
     private static readonly Style Dim = new(decoration: Decoration.Dim);
 
@@ -27,12 +28,13 @@ public static class FigureView
     /// <summary>The lines of a table that stands under another; its title heads the first column.</summary>
     internal static IEnumerable<IRenderable> Lines(FigureTable table, int width)
     {
-        var name = Math.Min(LongestName, Widest(table.Rows.Select(row => row.Name).Append(table.Title)));
-        int[] widths = [.. table.Headings.Select((heading, column) => Widest(table.Rows.Select(row => row.Figures[column]).Append(heading)))];
+        var name = Math.Min(width >= TerminalConsole.PlainWidth ? width : LongestName, Widest(table.Rows.Select(row => row.Name).Append(table.Title)));
+        string[] headings = [.. table.Headings.Select(heading => table.AreHeadingsNames && width < TerminalConsole.PlainWidth ? Cells.Squeezed(heading, LongestHeading) : heading)];
+        int[] widths = [.. headings.Select((heading, column) => Widest(table.Rows.Select(row => row.Figures[column]).Append(heading)))];
         for (var first = 0; first < widths.Length;)
         {
             var last = LastThatFits(widths, first, width - Indent - name - Gap);
-            yield return Line(table.Title, table.Headings, Dim);
+            yield return Line(table.Title, headings, Dim);
             foreach (var row in table.Rows)
             {
                 yield return Line(row.Name, row.Figures, Style.Plain);
@@ -42,7 +44,7 @@ public static class FigureView
 
             Paragraph Line(string of, IReadOnlyList<string> figures, Style style)
             {
-                var line = new StringBuilder(new string(' ', Indent)).Append(Cells.Padded(Cells.Shortened(of, name), name));
+                var line = new StringBuilder(new string(' ', Indent)).Append(Cells.Padded(Cells.Squeezed(of, name), name));
                 for (var column = first; column <= last; column++)
                 {
                     var text = Cells.Shortened(figures[column], Math.Max(8, width - Indent - name - Gap));

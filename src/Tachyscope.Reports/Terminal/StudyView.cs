@@ -7,15 +7,6 @@ namespace Tachyscope.Reports.Terminal;
 /// <summary>Shows a study in a terminal: its tables, the ground under them, and the caveats.</summary>
 public static class StudyView
 {
-    private const int Indent = 2;
-    private const int LongestName = 30;
-    private const int WidestMarks = 34;
-    private const int NarrowestMarks = 10;
-    private const int ColumnGap = 2;
-
-    // Read with the sign of the figure below it: baseline's time ÷ 5.
-    private const string Against = "baseline's time";
-
     private static readonly Style Dim = new(decoration: Decoration.Dim);
     private static readonly Style Strong = new(decoration: Decoration.Bold);
     private static readonly Style Doubt = new(Color.DarkOrange3);
@@ -37,15 +28,32 @@ public static class StudyView
     public static IRenderable? Provisional(StudyReport report, int width, int height)
     {
         ArgumentNullException.ThrowIfNull(report);
-        var fit = new Fit(report.Tables, width);
+        var fit = new TableFit(report.Tables, width);
         var lines = report.Tables.SelectMany(table => Lines($"{report.Study}, so far", table with { Figures = [] }, fit, width)).ToList();
         return lines.Count <= height ? new Rows(lines) : null;
     }
 
     private static IEnumerable<IRenderable> Lines(StudyReport report, int width)
     {
-        var fit = new Fit(report.Tables, width);
+        yield return new Text(report.Study, Strong);
+        foreach (var sentence in report.Conclusion)
+        {
+            yield return WrappedText.Set(width, [], sentence, Style.Plain);
+        }
+
+        yield return Text.Empty;
+        var fit = new TableFit(report.Tables, width);
         foreach (var line in report.Tables.SelectMany(table => Lines(report.Study, table, fit, width)))
+        {
+            yield return line;
+        }
+
+        foreach (var line in report.Charts.SelectMany(chart => ChartView.Lines(chart, width)))
+        {
+            yield return line;
+        }
+
+        foreach (var line in report.Answers.SelectMany(table => FigureView.Lines(table, width).Append(Text.Empty)))
         {
             yield return line;
         }
@@ -76,19 +84,34 @@ public static class StudyView
         yield return Text.Empty;
     }
 
-    private static IEnumerable<IRenderable> Lines(string study, StudyTable table, Fit fit, int width)
+    private static IEnumerable<IRenderable> Lines(string study, StudyTable table, TableFit fit, int width)
     {
+        // Where nothing is wrapped, whoever looks for a line finds its input in it.
+        var input = width >= TerminalConsole.PlainWidth ? table.Input : "";
         yield return new Paragraph().Append(study, Strong).Append($" · {table.Input}");
-        yield return Heading(table, fit);
+        yield return Heading(table, fit, input.Length > 0 ? "input" : "");
         var baseline = table.Rows.FirstOrDefault(row => row.Tone == Tone.Reference)?.Mark;
         foreach (var row in table.Rows)
         {
-            yield return Row(row, table.Scale, baseline, fit);
+            yield return Row(row, table, baseline, fit, input);
+        }
+
+        if (fit.Below.Count > 0)
+        {
+            var below = new FigureTable
+            {
+                Title = "variant", Of = "variant", Headings = [.. fit.Below.Select(column => table.Columns[column].Heading)],
+                Rows = [.. table.Rows.Select(row => new FigureRow(row.Variant, [.. fit.Below.Select(column => row.Figures[column])]))],
+            };
+            foreach (var line in FigureView.Lines(below, width))
+            {
+                yield return line;
+            }
         }
 
         foreach (var failure in table.Failures)
         {
-            yield return WrappedText.Set(width, [(Sign(Tone.Failed), StyleOf(Tone.Failed))], failure, Style.Plain);
+            yield return WrappedText.Set(width, [(Tone.Failed.Sign(), StyleOf(Tone.Failed))], failure, Style.Plain);
         }
 
         foreach (var line in table.Figures.SelectMany(figures => FigureView.Lines(figures, width)))
@@ -99,71 +122,65 @@ public static class StudyView
         yield return Text.Empty;
     }
 
-    private static Paragraph Heading(StudyTable source, Fit fit)
+    private static Paragraph Heading(StudyTable table, TableFit fit, string input)
     {
-        var line = new Paragraph(new string(' ', Indent));
-        Left(line, "variant", fit.Name, Dim);
-        Right(line, "time per call", fit.Time, Dim);
-        if (fit.Marks > 0)
+        var line = new Paragraph(new string(' ', TableFit.Indent)).Append(Cells.Padded("variant", fit.Name), Dim);
+        foreach (var column in fit.Shown)
         {
-            Left(line, source.Scale is { } scale ? MarkLine.Ends(scale, fit.Marks) : "", fit.Marks, Dim);
+            var text = table.Columns[column].Kind switch
+            {
+                ColumnKind.Marks => table.Scale is { } scale ? MarkLine.Ends(scale, fit.Marks) : "",
+                _ => fit.Heading(column),
+            };
+            var isLast = column == fit.Shown[^1] && input.Length == 0;
+            Append(line, text, isLast ? 0 : fit.Width(column), table.Columns[column].Kind == ColumnKind.Figure, Dim);
         }
 
-        Right(line, Against, fit.Factor, Dim);
-        Right(line, "saved", fit.Saved, Dim);
-        Right(line, "bytes/call", fit.Bytes, Dim);
-        return line.Append("verdict", Dim);
+        return input.Length == 0 ? line : line.Append($"  {input}", Dim);
     }
 
-    private static Paragraph Row(StudyRow row, MarkScale? scale, Mark? baseline, Fit fit)
+    private static Paragraph Row(StudyRow row, StudyTable table, Mark? baseline, TableFit fit, string input)
     {
         var style = StyleOf(row.Tone);
-        var line = new Paragraph(new string(' ', Indent));
-        Left(line, Cells.Shortened(row.Variant, fit.Name), fit.Name, row.Tone == Tone.Reference ? Strong : Style.Plain);
-        Right(line, row.Time, fit.Time, Style.Plain);
-        if (fit.Marks > 0)
+        var line = new Paragraph(new string(' ', TableFit.Indent))
+            .Append(Cells.Padded(Cells.Squeezed(row.Variant, fit.Name), fit.Name), row.Tone == Tone.Reference ? Strong : Style.Plain);
+        foreach (var column in fit.Shown)
         {
-            AppendMark(line, row.Mark is { } mark ? MarkLine.Draw(mark, scale!, baseline, fit.Marks) : "", fit.Marks, style);
+            var isLast = column == fit.Shown[^1] && input.Length == 0;
+            switch (table.Columns[column].Kind)
+            {
+                case ColumnKind.Marks:
+                    AppendMark(line, row.Mark is { } mark && table.Scale is { } scale ? MarkLine.Draw(mark, scale, baseline, fit.Marks) : "", fit.Marks, style);
+                    break;
+                case ColumnKind.Verdict:
+                    Append(line, $"{row.Tone.Sign()} {row.Verdict}", isLast ? 0 : fit.Width(column), isRight: false, style);
+                    break;
+                default:
+                    Append(line, fit.Text(row, column), fit.Width(column), isRight: true, Style.Plain);
+                    break;
+            }
         }
 
-        Right(line, fit.IsNarrow ? WithoutReach(row.Factor) : row.Factor, fit.Factor, Style.Plain);
-        Right(line, row.Saved, fit.Saved, Style.Plain);
-        Right(line, row.Bytes, fit.Bytes, Style.Plain);
-        return line.Append($"{Sign(row.Tone)} {row.Verdict}", style);
+        return input.Length == 0 ? line : line.Append($"  {input}");
     }
 
     // The baseline's guide belongs to no row and takes no row's colour.
     private static void AppendMark(Paragraph line, string marks, int width, Style style)
     {
+        line.Append(new string(' ', TableFit.Gap));
         foreach (var character in marks)
         {
             line.Append(character.ToString(), character == MarkLine.Guide ? Dim : style);
         }
 
-        Left(line, "", width - marks.Length, style);
+        line.Append(new string(' ', width - marks.Length));
     }
 
-    private static void Left(Paragraph line, string text, int width, Style style)
-        => line.Append(text, style).Append(new string(' ', Math.Max(0, width - text.GetCellWidth()) + ColumnGap));
-
-    private static void Right(Paragraph line, string text, int width, Style style)
-        => line.Append(new string(' ', Math.Max(0, width - text.GetCellWidth()))).Append(text, style).Append(new string(' ', ColumnGap));
-
-    private static string WithoutReach(string factor)
+    private static void Append(Paragraph line, string text, int width, bool isRight, Style style)
     {
-        var reach = factor.IndexOf(" ±", StringComparison.Ordinal);
-        return reach < 0 ? factor : factor[..reach];
+        var blank = new string(' ', Math.Max(0, width - text.GetCellWidth()));
+        line.Append(new string(' ', TableFit.Gap)).Append(isRight ? blank : text, style).Append(isRight ? text : blank, style);
     }
-
-    private static string Sign(Tone tone) => tone switch
-    {
-        Tone.Good => "▲",
-        Tone.Bad => "▼",
-        Tone.Even => "=",
-        Tone.Open => "?",
-        Tone.Failed => "✗",
-        _ => "·",
-    };
 
     private static Style StyleOf(Tone tone) => tone switch
     {
@@ -173,53 +190,4 @@ public static class StudyView
         Tone.Failed => new Style(Color.Red, decoration: Decoration.Bold),
         _ => Style.Plain,
     };
-
-    /// <summary>How wide each column is: the figures take what they need, the marks what is left.</summary>
-    private readonly struct Fit
-    {
-        public Fit(IReadOnlyList<StudyTable> tables, int width)
-        {
-            StudyRow[] rows = [.. tables.SelectMany(table => table.Rows)];
-            Name = Math.Min(LongestName, Widest(rows.Select(row => row.Variant), "variant"));
-            Time = Widest(rows.Select(row => row.Time), "time per call");
-            Saved = Widest(rows.Select(row => row.Saved), "saved");
-            Bytes = Widest(rows.Select(row => row.Bytes), "bytes/call");
-            Verdict = Widest(rows.Select(row => $"x {row.Verdict}"), "verdict");
-            Factor = Widest(rows.Select(row => row.Factor), Against);
-            var left = Left(width);
-            if (left < NarrowestMarks)
-            {
-                IsNarrow = true;
-                Factor = Widest(rows.Select(row => WithoutReach(row.Factor)), Against);
-                left = Left(width);
-            }
-
-            Marks = tables.All(table => table.Scale is null) || left < NarrowestMarks ? 0 : Math.Min(left, WidestMarks);
-            if (left < -ColumnGap)
-            {
-                Name = Math.Max(8, Name + left + ColumnGap);
-            }
-        }
-
-        public int Name { get; }
-
-        public int Time { get; }
-
-        public int Marks { get; }
-
-        public int Factor { get; }
-
-        public int Saved { get; }
-
-        public int Bytes { get; }
-
-        public int Verdict { get; }
-
-        public bool IsNarrow { get; }
-
-        private int Left(int width) => width - Indent - Name - Time - Factor - Saved - Bytes - Verdict - (6 * ColumnGap);
-
-        private static int Widest(IEnumerable<string> texts, string heading)
-            => Math.Max(heading.Length, texts.Select(text => text.GetCellWidth()).DefaultIfEmpty(0).Max());
-    }
 }

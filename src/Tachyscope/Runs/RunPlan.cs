@@ -30,6 +30,9 @@ public sealed record RunPlan
     /// <summary>Whether the collector is kept out of the readings where its budget allows.</summary>
     public bool IsCollectionHeld { get; init; }
 
+    /// <summary>Whether every sitting is read twice, with the collector free and then kept out.</summary>
+    public bool IsCollectionCompared { get; init; }
+
     /// <summary>Whether variants are measured in workers of their own too, beside the sittings they share.</summary>
     public bool IsApart { get; init; }
 

@@ -24,6 +24,12 @@ public sealed record StudyDescription
     /// <summary>The rows of its tables, in the order they were defined.</summary>
     public required IReadOnlyList<VariantDescription> Variants { get; init; }
 
+    /// <summary>Allowances its variants must keep.</summary>
+    public IReadOnlyList<LimitDescription> Limits { get; init; } = [];
+
+    /// <summary>How often the operation is called where it is used; null when not declared.</summary>
+    public CallRate? Rate { get; init; }
+
     /// <summary>What is wrong with the definition, each with its way out; empty when sound.</summary>
     public IReadOnlyList<string> Mistakes { get; init; } = [];
 

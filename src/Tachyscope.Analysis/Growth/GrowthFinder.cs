@@ -1,0 +1,140 @@
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Rankings;
+using Tachyscope.Analysis.Statistics;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Analysis.Growth;
+
+/// <summary>Finds how rows grow along each axis of sizes, where they cross, and which is best where.</summary>
+internal static class GrowthFinder
+{
+    public static IEnumerable<GrowthFindings> Find(StudyView view, Ranker[] rankers)
+    {
+        var inputs = view.Record.Study.Inputs;
+        var axes = inputs.SelectMany(input => input.Sizes).Select(size => size.Axis).Distinct();
+        return from axis in axes
+               from slice in Enumerable.Range(0, inputs.Count).Where(input => Size(inputs[input], axis) > 0).GroupBy(input => Others(inputs[input], axis))
+               let sized = slice.OrderBy(input => Size(inputs[input], axis)).ToList()
+               where sized.Count > 1
+               from threads in rankers[sized[0]].Groups.Select(rows => view.Record.Study.Variants[rows[0]].Loop.Threads)
+               select new Slice(view, rankers, axis, slice.Key, sized, threads).Findings();
+    }
+
+    private static int Size(InputDescription input, string axis) => input.Sizes.FirstOrDefault(size => size.Axis == axis)?.Value ?? 0;
+
+    private static string? Others(InputDescription input, string axis)
+        => input.Sizes.Count < 2 ? null
+            : string.Join(", ", input.Sizes.Where(size => size.Axis != axis).Select(size => FormattableString.Invariant($"{size.Value:N0} {size.Axis}")));
+
+    private sealed class Slice(StudyView view, Ranker[] rankers, string axis, string? where, List<int> inputs, int? threads)
+    {
+        private readonly int[] _sizes = [.. inputs.Select(input => Size(view.Record.Study.Inputs[input], axis))];
+
+        // Bands need a verdict between all of them, so a row that failed somewhere is left out there only.
+        private readonly List<int> _rows = [.. inputs.SelectMany(input => rankers[input].Groups)
+            .Where(group => view.Record.Study.Variants[group[0]].Loop.Threads == threads)
+            .SelectMany(group => group).Distinct().Order()];
+
+        public GrowthFindings Findings()
+        {
+            var crossovers = Crossovers().ToList();
+            return new GrowthFindings
+            {
+                Axis = axis,
+                Where = where,
+                Threads = threads,
+                Sizes = _sizes,
+                Variants = [.. _rows.Select(Growth)],
+                Crossovers = crossovers,
+                Bands = [.. Bands(crossovers)],
+            };
+        }
+
+        private VariantGrowth Growth(int row)
+        {
+            var sound = Enumerable.Range(0, inputs.Count).Where(index => view.Failure(row, inputs[index]) is null).ToList();
+            double[][] times = [.. sound.Select(index => view.Times(row, inputs[index]))];
+            List<(int Size, Interval NanosecondsPerCall)> points = [.. sound.Select((index, position) => (_sizes[index], SampleStatistics.MeanInterval(times[position], view.Level)))];
+            double[] exponents = [.. Enumerable.Range(0, view.Sittings).Select(sitting => TheilSen.Slope(
+                [.. sound.Select((index, position) => (Math.Log(_sizes[index]), Math.Log(times[position][sitting])))]))];
+            var laws = LawFitter.Fit([.. points.Where(point => point.NanosecondsPerCall.IsKnown)]);
+            return new VariantGrowth
+            {
+                Row = row,
+                Points = points,
+                Exponent = SampleStatistics.MeanInterval(exponents, view.Level),
+                Law = laws.Count == 0 ? null : laws[0],
+                // Any law with little growth beside its fixed part is as good as none.
+                AlsoFitting = laws.Count > 0 && laws[0].Law == GrowthLaw.Constant ? [] : [.. laws.Skip(1).Select(law => law.Law)],
+            };
+        }
+
+        private IEnumerable<Crossover> Crossovers()
+            => from first in Enumerable.Range(0, _rows.Count)
+               from second in Enumerable.Range(first + 1, _rows.Count - first - 1)
+               from crossover in Crossovers(_rows[first], _rows[second])
+               select crossover;
+
+        private IEnumerable<Crossover> Crossovers(int one, int other)
+        {
+            int? decided = null;
+            var verdicts = inputs.ConvertAll(input => rankers[input].Pairs.Verdict(one, other));
+            for (var index = 0; index < inputs.Count; index++)
+            {
+                if (verdicts[index] is not (Verdict.Faster or Verdict.Slower))
+                {
+                    continue;
+                }
+
+                if (decided is { } before && verdicts[before] != verdicts[index])
+                {
+                    var between = Enumerable.Range(before, index - before + 1).ToList();
+                    yield return new Crossover
+                    {
+                        Below = verdicts[before] == Verdict.Faster ? one : other,
+                        Above = verdicts[before] == Verdict.Faster ? other : one,
+                        LastBelow = _sizes[before],
+                        FirstAbove = _sizes[index],
+                        Size = CrossoverFinder.Find(
+                            [.. between.Select(point => new CrossingPoint(_sizes[point], view.Times(other, inputs[point]), view.LogRatios(one, other, inputs[point])))], view.Level),
+                    };
+                }
+
+                decided = index;
+            }
+        }
+
+        private IEnumerable<SizeBand> Bands(List<Crossover> crossovers)
+        {
+            var leaders = inputs.ConvertAll(Leaders);
+            var bands = new List<(int Row, int First, int Last)>();
+            for (var first = 0; first < inputs.Count && leaders.TrueForAll(rows => rows.Count > 0);)
+            {
+                // Whoever leads longest from here on; the fastest here among those that lead as long.
+                var (row, last) = leaders[first].Select(row => (Row: row, Last: first + leaders[first..].TakeWhile(rows => rows.Contains(row)).Count() - 1)).MaxBy(band => band.Last);
+                bands.Add((row, first, last));
+                first = last + 1;
+            }
+
+            return bands.Select((band, index) => new SizeBand
+            {
+                Row = band.Row,
+                Ties = [.. leaders[band.First].Where(row => row != band.Row && Enumerable.Range(band.First, band.Last - band.First + 1).All(size => leaders[size].Contains(row)))],
+                FirstSize = _sizes[band.First],
+                LastSize = _sizes[band.Last],
+                Until = index + 1 == bands.Count ? null
+                    : crossovers.Where(crossover => crossover.Below == band.Row && crossover.Above == bands[index + 1].Row && crossover.FirstAbove > _sizes[band.First])
+                        .Select(crossover => (Interval?)crossover.Size).FirstOrDefault(),
+            });
+        }
+
+        // The fastest, and all that nothing separates from it; the fastest first.
+        private List<int> Leaders(int input)
+        {
+            var rows = _rows.Where(row => view.Failure(row, input) is null && view.Time(row, input, view.Order(row)).IsKnown)
+                .OrderBy(row => SampleStatistics.Mean(view.LogRatios(row, _rows[0], input))).ToList();
+            return [.. rows.Where(row => row == rows[0] || rankers[input].Pairs.Verdict(row, rows[0]) != Verdict.Slower)];
+        }
+    }
+}

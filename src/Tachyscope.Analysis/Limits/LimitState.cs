@@ -1,0 +1,14 @@
+namespace Tachyscope.Analysis.Limits;
+
+/// <summary>What became of a limit.</summary>
+public enum LimitState
+{
+    /// <summary>The whole interval lies within it.</summary>
+    Kept,
+
+    /// <summary>The estimate lies within it, and the interval reaches beyond: it is not shown to be kept.</summary>
+    Unsure,
+
+    /// <summary>The estimate lies beyond it.</summary>
+    Broken,
+}

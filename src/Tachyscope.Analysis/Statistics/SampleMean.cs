@@ -1,0 +1,72 @@
+using System.Collections.Concurrent;
+using MathNet.Numerics.Distributions;
+using MathNet.Numerics.Statistics;
+
+namespace Tachyscope.Analysis.Statistics;
+
+/// <summary>The mean of independent values with what its intervals and tests at any level follow from; edge cases as <see cref="EdgeRules"/> says.</summary>
+/// <param name="Mean">The mean; NaN without values.</param>
+/// <param name="StandardError">Its standard error, s / √n; NaN for fewer than two values.</param>
+/// <param name="Count">Values it is the mean of.</param>
+public readonly record struct SampleMean(double Mean, double StandardError, int Count)
+{
+    // A pure function's values, kept because a run asks for a few of them thousands of times.
+    private static readonly ConcurrentDictionary<(int Freedom, double Level), double> Quantiles = new();
+
+    /// <summary>The mean of a sample.</summary>
+    /// <param name="values">The values, one per sitting.</param>
+    public static SampleMean Of(ReadOnlySpan<double> values)
+    {
+        var usable = EdgeRules.Usable(values);
+        return new SampleMean(
+            ArrayStatistics.Mean(usable),
+            usable.Length < 2 ? double.NaN : ArrayStatistics.StandardDeviation(usable) / Math.Sqrt(usable.Length),
+            usable.Length);
+    }
+
+    /// <summary>Student's t interval for the mean.</summary>
+    /// <param name="level">Share of intervals that hold the true mean, such as 0.95.</param>
+    /// <remarks>
+    /// mean ± t(n − 1, (1 + level) / 2) · s / √n; Student, "The probable error of a mean", 1908. Sittings are the level of
+    /// repetition that is independent, as Kalibera and Jones, "Rigorous benchmarking in reasonable time", 2013, advise.
+    /// </remarks>
+    /// <exception cref="ArgumentOutOfRangeException"><paramref name="level"/> is not between 0 and 1.</exception>
+    public Interval At(double level)
+    {
+        EdgeRules.CheckLevel(level);
+        if (Count < 2)
+        {
+            return Interval.Unknown(level) with { Estimate = Mean };
+        }
+
+        var reach = Quantile(Count - 1, level) * StandardError;
+        return new Interval(Mean, Mean - reach, Mean + reach, level);
+    }
+
+    /// <summary>
+    /// Probability of a mean at least so far out when the true one lies within ± a floor: 2 · (1 − F((|mean| − floor) / (s / √n)))
+    /// with Student's distribution function F; below α exactly when the interval at level 1 − α lies outside the floor.
+    /// </summary>
+    /// <param name="floor">The floor, 0 or more.</param>
+    /// <returns>From 0 to 1; NaN for fewer than two values.</returns>
+    public double ProbabilityWithin(double floor)
+    {
+        if (Count < 2)
+        {
+            return double.NaN;
+        }
+
+        var beyond = Math.Abs(Mean) - floor;
+        return beyond <= 0 ? 1 : StandardError == 0 ? 0 : 2 * StudentT.CDF(0, 1, Count - 1, -beyond / StandardError);
+    }
+
+    /// <summary>How far the interval would reach to either side with so many values, if they spread as these do.</summary>
+    /// <param name="level">Level of the interval.</param>
+    /// <param name="count">Values, two or more.</param>
+    public double Reach(double level, int count)
+        => Count < 2 ? double.PositiveInfinity : Quantile(count - 1, level) * StandardError * Math.Sqrt((double)Count / count);
+
+    /// <summary>Student's t(n, (1 + level) / 2).</summary>
+    internal static double Quantile(int freedom, double level)
+        => Quantiles.GetOrAdd((freedom, level), asked => StudentT.InvCDF(0, 1, asked.Freedom, (1 + asked.Level) / 2));
+}

@@ -1,0 +1,62 @@
+using System.CommandLine;
+using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Storing;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Cli.Commands;
+
+/// <summary>A saved run that a command works from, and the studies of it that are asked for.</summary>
+internal sealed class SavedRun
+{
+    private readonly Argument<string> _path = new("RUN") { Description = "A run saved with --out." };
+
+    private readonly Option<string[]> _only = new("--only")
+    {
+        Description = "The studies whose names match; * stands for anything. May be repeated.",
+        HelpName = "PATTERN",
+    };
+
+    public void AddTo(Command command)
+    {
+        command.Add(_path);
+        command.Add(_only);
+    }
+
+    /// <summary>Reads it; complains and answers null when that cannot be done.</summary>
+    public async Task<(Run? Run, int ExitCode)> ReadAsync(Surroundings around, ParseResult result)
+    {
+        var path = result.GetValue(_path)!;
+        try
+        {
+            var run = RunFile.Read(path);
+            var only = result.GetValue(_only) ?? [];
+            StudyDescription[] all = [.. run.Studies.Select(study => study.Study)];
+            if (StudyFilter.Idle(all, only) is { Count: > 0 } idle)
+            {
+                return await ComplainAsync(around, $"--only {idle[0]}: no study matches; there are {string.Join(", ", all.Select(study => study.Name))}.", ExitCode.WrongUse);
+            }
+
+            var chosen = StudyFilter.Choose(all, only);
+            return (run with { Studies = [.. run.Studies.Where(study => chosen.Contains(study.Study))] }, ExitCode.Fine);
+        }
+        catch (InvalidDataException exception)
+        {
+            return await ComplainAsync(around, exception.Message, ExitCode.CouldNotRun);
+        }
+        catch (Exception exception) when (exception is FileNotFoundException or DirectoryNotFoundException)
+        {
+            return await ComplainAsync(around, $"there is no file {path}; name one that was saved with --out.", ExitCode.WrongUse);
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        {
+            var reason = Directory.Exists(path) ? "it is a folder; name a file that was saved with --out." : exception.Message;
+            return await ComplainAsync(around, $"{path} cannot be read: {reason}", ExitCode.WrongUse);
+        }
+    }
+
+    private static async Task<(Run? Run, int ExitCode)> ComplainAsync(Surroundings around, string complaint, int exitCode)
+    {
+        await around.Error.WriteLineAsync($"tachyscope: {complaint}");
+        return (null, exitCode);
+    }
+}

@@ -1,0 +1,67 @@
+using System.Globalization;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Storing;
+
+/// <summary>Finds what in a run does not go together, although each part reads well.</summary>
+/// <remarks>Readings are looked at where they are analysed: single ones that cannot be true are left out there.</remarks>
+internal static class RunCheck
+{
+    /// <summary>The first fault: where, and what; null when there is none.</summary>
+    public static (string Path, string Fault)? Find(Run run)
+        => run.Plan.MarginShare is not (> 0 and < 1) ? ("$.plan.marginShare", Text($"{run.Plan.MarginShare} is no share between 0 and 1"))
+            : !run.ReadingColumns.SequenceEqual(ReadingColumns.Names) ? ("$.readingColumns", $"the columns are not {string.Join(", ", ReadingColumns.Names)}")
+            : run.Studies.SelectMany((study, index) => Faults(study, Text($"$.studies[{index}]"))).Select(fault => ((string, string)?)fault).FirstOrDefault();
+
+    private static IEnumerable<(string Path, string Fault)> Faults(StudyRecord? record, string at)
+    {
+        if (record is null)
+        {
+            yield return (at, "there is nothing where a study should be");
+            yield break;
+        }
+
+        var (variants, inputs) = (record.Study.Variants.Count, record.Study.Inputs.Count);
+        var named = record.Study.Variants.Cast<object?>().Concat(record.Study.Inputs);
+        if (variants == 0 || inputs == 0 || named.Any(part => part is null))
+        {
+            yield return ($"{at}.study", Text($"it has {variants} variants and {inputs} inputs, of which none may be missing"));
+            yield break;
+        }
+
+        (string Path, string Fault)? Cell(string path, int variant, int input)
+            => Index($"{path}.variant", variant, variants, "variants") ?? Index($"{path}.input", input, inputs, "inputs");
+        var faults = record.Failures.Select((failure, index) => Cell(Text($"{at}.failures[{index}]"), failure.Variant, failure.Input))
+            .Concat(record.Observations.Select((seen, index) => Cell(Text($"{at}.observations[{index}]"), seen.Variant, seen.Input)))
+            .Concat(record.Diagnoses.Select((found, index) => Cell(Text($"{at}.diagnoses[{index}]"), found.Variant, found.Input)))
+            .Concat(record.Sittings.SelectMany((sitting, index) => Faults(sitting, Text($"{at}.sittings[{index}]"), Cell)));
+        foreach (var fault in faults.OfType<(string, string)>())
+        {
+            yield return fault;
+        }
+    }
+
+    private static IEnumerable<(string Path, string Fault)?> Faults(SittingRecord? sitting, string at, Func<string, int, int, (string Path, string Fault)?> cell)
+    {
+        if (sitting is null)
+        {
+            return [(at, "there is nothing where a sitting should be")];
+        }
+
+        // Every round has readings, so that more rounds than readings cannot be.
+        (string, string)? rounds = sitting.Rounds < 0 || sitting.Rounds > sitting.Readings.Count
+            ? ($"{at}.rounds", Text($"{sitting.Rounds} rounds cannot have left {sitting.Readings.Count} readings"))
+            : null;
+        var cells = sitting.Cells.Count;
+        return sitting.Cells.Select((own, index) => own is null ? (Text($"{at}.cells[{index}]"), "there is nothing where a cell should be") : cell(Text($"{at}.cells[{index}]"), own.Variant, own.Input))
+            .Append(rounds)
+            .Concat(sitting.WarmUps.Select((warm, index) => Index(Text($"{at}.warmUps[{index}].cell"), warm.Cell, cells, "cells")))
+            .Concat(sitting.StageReadings.Select((reading, index) => Index(Text($"{at}.stageReadings[{index}].cell"), reading.Cell, cells, "cells")
+                ?? (reading.Calls > 0 ? null : (Text($"{at}.stageReadings[{index}].calls"), Text($"{reading.Calls} calls cannot be timed")))));
+    }
+
+    private static (string Path, string Fault)? Index(string path, int index, int count, string what)
+        => index >= 0 && index < count ? null : (path, Text($"{index} names none of the {count} {what}, which count from 0"));
+
+    private static string Text(FormattableString text) => text.ToString(CultureInfo.InvariantCulture);
+}

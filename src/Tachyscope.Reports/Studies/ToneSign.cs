@@ -1,0 +1,15 @@
+namespace Tachyscope.Reports.Studies;
+
+/// <summary>The sign that says what a tone says, for whoever sees no colour.</summary>
+internal static class ToneSign
+{
+    public static string Sign(this Tone tone) => tone switch
+    {
+        Tone.Good => "▲",
+        Tone.Bad => "▼",
+        Tone.Even => "=",
+        Tone.Open => "?",
+        Tone.Failed => "✗",
+        _ => "·",
+    };
+}

@@ -1,0 +1,97 @@
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Statistics;
+using Tachyscope.Analysis.Uses;
+
+namespace Tachyscope.Analysis.Tests;
+
+/// <summary>How often intervals hold the truth and verdicts are false, in thousands of runs with the noise of a real machine.</summary>
+public sealed class CoverageTests
+{
+    private const int Runs = 2_000;
+
+    private static readonly RunSimulator Noisy = new() { Rounds = 6, OutlierShare = 0.1, Slowing = 0.2, Drift = 0.1, SlowModeShare = 0.3 };
+
+    [Fact]
+    public void A_contrast()
+        => Holds(Noisy with { Times = [100, 98] }, 0.98, findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
+
+    // Times are told at the median speed of the machine, and medians of readings of which some are slow lie a little above their time.
+    [Fact]
+    public void The_time_saved()
+        => Holds(Noisy with { Times = [100, 60], SlowModeShare = 0, OutlierShare = 0, Slowing = 0, Drift = 0 }, 40, findings => findings.Inputs[0].Cells[1].Contrast!.SavedNanosecondsPerCall);
+
+    [Fact]
+    public void An_exponent()
+        => Holds(Noisy with { Sizes = [16, 64, 256, 1_024], TimeAt = (_, size) => 5 * Math.Pow(size, 0.8) }, 0.8, findings => findings.Growth[0].Variants[1].Exponent);
+
+    [Fact]
+    public void A_crossover()
+        => Holds(
+            Noisy with { Sizes = [28, 35, 45, 56], TimeAt = (variant, size) => variant == 0 ? 4.0 * size : 4.0 * 40 * Math.Sqrt(size / 40.0) },
+            40, findings => Assert.Single(findings.Growth[0].Crossovers).Size);
+
+    // Where sizes lie far apart, what is known of the times between them widens the interval; never does it hold less.
+    [Fact]
+    public void A_crossover_between_sizes_far_apart_of_times_with_a_fixed_part()
+    {
+        var simulator = Noisy with { Sizes = [8, 512], TimeAt = (variant, size) => variant == 0 ? 20.0 + size : 60 };
+
+        var held = Enumerable.Range(0, Runs).AsParallel().Count(run => Has(Assert.Single(Examine(simulator, run).Growth[0].Crossovers).Size, 40));
+
+        Assert.InRange((double)held / Runs, 0.93, 1);
+    }
+
+    [Fact]
+    public void A_break_even()
+        => Holds(PreparedStudy.Of(Noisy, 1_000, 60), 25, findings => findings.Inputs[0].BreakEvens[0] is { Answer: BreakEvenAnswer.After } found ? found.Uses : Interval.Unknown(0.95));
+
+    // What Holm's steps leave of a family's levels is never below that of a single contrast.
+    [Fact]
+    public void Every_contrast_of_a_family_of_which_all_differ()
+    {
+        double[] times = [100, 98, 96, 94, 92];
+        var held = new int[times.Length];
+        for (var run = 0; run < Runs; run++)
+        {
+            var cells = Examine(Noisy with { Times = times, Bytes = new long[5] }, run).Inputs[0].Cells;
+            for (var cell = 1; cell < times.Length; cell++)
+            {
+                held[cell] += Has(cells[cell].Contrast!.TimeRatio, times[cell] / 100) ? 1 : 0;
+            }
+        }
+
+        Assert.All(held.Skip(1), count => Assert.InRange((double)count / Runs, 0.94, 1));
+    }
+
+    [Fact]
+    public void Of_ten_equal_variants_none_is_called_faster_or_slower_in_19_of_20_runs()
+        => FalseVerdicts(Noisy with { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10] }, AnalysisOptions.Default, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);
+
+    [Fact]
+    public void The_same_against_each_other()
+        => FalseVerdicts(Noisy with { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10] }, new() { Against = Against.Each }, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);
+
+    // Schuirmann's tests: what differs by just the margin is called the same no more often than that.
+    [Fact]
+    public void What_differs_by_the_margin_is_called_the_same_in_at_most_one_run_of_twenty()
+        => FalseVerdicts(Noisy with { Times = [100, 101], SittingDeviation = 0.001, SlowModeShare = 0, Rounds = 12 }, AnalysisOptions.Default, contrast => contrast.Verdict == Verdict.Same);
+
+    private static void FalseVerdicts(RunSimulator simulator, AnalysisOptions options, Func<Contrast, bool> isFalse)
+    {
+        var wrong = Enumerable.Range(0, Runs).AsParallel().Count(run => Analyst.Examine(simulator.Make(run), options)[0].Inputs[0].Cells.Skip(1).Any(cell => isFalse(cell.Contrast!)));
+
+        Assert.InRange((double)wrong / Runs, 0, 0.05);
+    }
+
+    private static void Holds(RunSimulator simulator, double truth, Func<StudyFindings, Interval> interval)
+    {
+        var held = Enumerable.Range(0, Runs).AsParallel().Count(run => Has(interval(Examine(simulator, run)), truth));
+
+        Assert.InRange((double)held / Runs, 0.93, 0.97);
+    }
+
+    private static bool Has(Interval interval, double truth) => interval.Lower <= truth && interval.Upper >= truth;
+
+    private static StudyFindings Examine(RunSimulator simulator, int seed) => Analyst.Examine(simulator.Make(seed), AnalysisOptions.Default)[0];
+}
