@@ -12,6 +12,10 @@ switch (args.FirstOrDefault())
         return await UsageBench.RunAsync();
     case "allocation":
         return await AllocationBench.RunAsync();
+    case "scale":
+        return ScaleBench.Run();
+    case "answers":
+        return AnswersBench.Run();
     case "evidence" when args.ElementAtOrDefault(1) is "full" or "short":
         return await EvidenceBench.RunAsync(isFull: args[1] == "full", args.ElementAtOrDefault(2));
     case "load":
@@ -21,6 +25,6 @@ switch (args.FirstOrDefault())
         Load.Stay(TimeSpan.FromSeconds(runs));
         return 0;
     default:
-        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] | usage | allocation | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
+        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] | usage | allocation | scale | answers | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
 }

@@ -99,7 +99,7 @@ public sealed record RunSimulator
                select new CellDescription { Kind = CellKind.Variant, Variant = variant, Loop = Loop, Input = input },
         ];
         var layouts = cells.Select(_ => Math.Exp(SittingDeviation * Normal(random))).ToArray();
-        var readings = new List<Reading>();
+        var readings = new List<Reading>(Rounds * (cells.Length - 1) * 4);
         for (var round = 0; round < Rounds; round++)
         {
             var speed = (round / 4 % 2 == 0 ? 1 : 1 + Slowing) * (1 + (Drift * round / Rounds));

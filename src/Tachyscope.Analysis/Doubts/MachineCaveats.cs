@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Machines;
 using Tachyscope.Runs;
@@ -94,11 +95,21 @@ internal static class MachineCaveats
 
     // Nanoseconds that readings were kept from the processor far beyond their own length. What waits is off it by nature.
     private static List<double> Standstills(CaveatGround ground)
-        => [.. from pair in ground.Record.Sittings.Zip(ground.Sittings, (sitting, figures) => (Sitting: sitting, Figures: figures))
-               from reading in pair.Sitting.Readings
-               where reading.ElapsedNanoseconds > LeastStandstillNanoseconds && reading.ProcessorNanoseconds is not null
-               let away = (double)(reading.ElapsedNanoseconds - reading.ProcessorNanoseconds!.Value)
-               where away > LeastStandstillNanoseconds && away > StandstillReadings * (reading.ProcessorNanoseconds!.Value + 1.0)
-                   && !pair.Figures.Signals[reading.Cell].IsMostlyWaiting && pair.Sitting.Cells[reading.Cell].Loop.Path != CallPath.Awaited
-               select away];
+    {
+        var standstills = new List<double>();
+        foreach (var figures in ground.Sittings)
+        {
+            foreach (ref readonly var reading in ReadingSpan.Of(figures.Record.Readings))
+            {
+                if (reading.ElapsedNanoseconds > LeastStandstillNanoseconds && reading.ProcessorNanoseconds is { } processor
+                    && reading.ElapsedNanoseconds - processor is var away && away > LeastStandstillNanoseconds && away > StandstillReadings * (processor + 1.0)
+                    && !figures.Signals[reading.Cell].IsMostlyWaiting && figures.Record.Cells[reading.Cell].Loop.Path != CallPath.Awaited)
+                {
+                    standstills.Add(away);
+                }
+            }
+        }
+
+        return standstills;
+    }
 }

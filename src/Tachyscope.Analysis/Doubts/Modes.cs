@@ -22,7 +22,8 @@ internal sealed record Modes(double Distance, double UpperShare)
             return null;
         }
 
-        double[] sorted = [.. values.Order()];
+        double[] sorted = [.. values];
+        Array.Sort(sorted);
         var mean = sorted.Average();
         var total = sorted.Sum(value => (value - mean) * (value - mean));
         var (sum, best, bestSplit) = (0.0, 0.0, 0);

@@ -87,13 +87,18 @@ internal static class PatternCaveats
             return null;
         }
 
-        T[] Compared<T>(Func<SittingFigures, int, int, T> figure) => ground.View.PerSitting(CellKind.Variant, ground.Row, reference, ground.Input, figure);
+        // Where the difference is many times as large, it is not in doubt.
         var margin = ground.Study.Findings.MarginShare;
+        var matters = contrast.TimeRatio.Through(Math.Log).HalfWidth > Math.Max(margin, LayoutShare * Math.Abs(Math.Log(contrast.TimeRatio.Estimate)));
+        if (!matters)
+        {
+            return null;
+        }
+
+        T[] Compared<T>(Func<SittingFigures, int, int, T> figure) => ground.View.PerSitting(CellKind.Variant, ground.Row, reference, ground.Input, figure);
         var between = SampleStatistics.Deviation(Compared((sitting, cell, other) => sitting.MedianLogRatio(cell, other)));
         var within = Math.Sqrt(SampleStatistics.Mean(Compared((sitting, cell, other) => Math.Pow(sitting.StandardErrorOfLogRatio(cell, other), 2))));
-        // Where the difference is many times as large, it is not in doubt.
-        var matters = contrast.TimeRatio.Through(Math.Log).HalfWidth > Math.Max(margin, LayoutShare * Math.Abs(Math.Log(contrast.TimeRatio.Estimate)));
-        return !matters || !(between > LayoutFactor * within) || !(between > 2 * margin) || MachineCaveats.MayExplain(ground.Study, between) ? null : new Caveat
+        return !(between > LayoutFactor * within) || !(between > 2 * margin) || MachineCaveats.MayExplain(ground.Study, between) ? null : new Caveat
         {
             Name = "sittings-disagree",
             Subject = ground.Subject,
@@ -121,6 +126,11 @@ internal static class PatternCaveats
 
     private static Caveat? AllocationVaries(CellGround ground)
     {
+        if (ground.Cell.Signals.AllocatedBytes == 0)
+        {
+            return null;
+        }
+
         double[][] sittings = [.. ground.View.PerSitting(ground.Row, ground.Input, (sitting, cell) => sitting.Readings(cell).Select(reading => (double)reading.AllocatedBytes / reading.Calls).ToArray())
             .Where(bytes => bytes.Length >= FewestReadings)];
         double[] all = [.. sittings.SelectMany(bytes => bytes)];
@@ -138,11 +148,16 @@ internal static class PatternCaveats
 
     private static Caveat? CollectionsSpread(CellGround ground)
     {
+        var share = (double)ground.Cell.Signals.WithCollection / Math.Max(1, ground.Cell.Signals.Readings);
+        if (share is not (> FewCollections and < 1 - FewCollections))
+        {
+            return null;
+        }
+
         var readings = ground.View.PerSitting(ground.Row, ground.Input, (sitting, cell) => sitting.Readings(cell)).SelectMany(sitting => sitting).ToList();
         double[] all = [.. readings.Select(reading => reading.NanosecondsPerCall)];
         double[] free = [.. readings.Where(reading => reading.CollectionsGen0 == 0).Select(reading => reading.NanosecondsPerCall)];
-        var share = 1 - ((double)free.Length / Math.Max(1, all.Length));
-        return share is not (> FewCollections and < 1 - FewCollections) || !(Spread(all) > VaryingShare) || !(Spread(free) < Spread(all) / 2) ? null : new Caveat
+        return !(Spread(all) > VaryingShare) || !(Spread(free) < Spread(all) / 2) ? null : new Caveat
         {
             Name = "collections-spread",
             Subject = ground.Subject,

@@ -12,7 +12,12 @@ internal static class Trend
 
     /// <summary>Median of the rounds in which the turn came late over that of those in which it came early.</summary>
     public static double OverPlaces(double[] times, IReadOnlyList<int> places)
-        => Between([.. Enumerable.Range(0, times.Length).Where(round => double.IsFinite(times[round])).OrderBy(round => places[round]).Select(round => times[round])]);
+    {
+        double[] ordered = [.. times];
+        // Rounds of one place stay in their order.
+        Array.Sort([.. times.Select((_, round) => ((long)places[round] << 32) | (uint)round)], ordered);
+        return OverRounds(ordered);
+    }
 
     private static double Between(double[] ordered)
     {

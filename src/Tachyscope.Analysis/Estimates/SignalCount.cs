@@ -69,13 +69,16 @@ public sealed class SignalCount
     /// <summary>Whether the operation spends most of its time off the processor, asleep or waiting for something.</summary>
     public bool IsMostlyWaiting => Interrupted * 2 > Readings && _waitedNanoseconds > WaitingShare * _elapsedNanoseconds;
 
+    /// <summary>Whether other work took the processor during a reading.</summary>
+    internal static bool IsInterrupted(in Reading reading)
+        => reading.ProcessorNanoseconds is { } processor && reading.ElapsedNanoseconds - processor > InterruptedShare * reading.ElapsedNanoseconds;
+
     /// <summary>Counts one reading.</summary>
     /// <param name="reading">The reading.</param>
-    public void Add(Reading reading)
+    public void Add(in Reading reading)
     {
         Readings++;
-        Interrupted += reading.ProcessorNanoseconds is { } processor
-            && reading.ElapsedNanoseconds - processor > InterruptedShare * reading.ElapsedNanoseconds ? 1 : 0;
+        Interrupted += IsInterrupted(reading) ? 1 : 0;
         WithCollection += reading.CollectionsGen0 > 0 ? 1 : 0;
         WithCompilation += reading.CompiledMethods > 0 ? 1 : 0;
         Calls += reading.Calls;

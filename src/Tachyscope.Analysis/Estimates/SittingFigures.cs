@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
@@ -18,6 +19,8 @@ internal sealed class SittingFigures
     private readonly int[][] _places;
     private readonly IReadOnlyList<Reading> _readings;
     private readonly List<int>[] _ofCell;
+    private readonly double[]?[] _net;
+    private readonly bool?[] _isBelow;
 
     public SittingFigures(SittingRecord sitting)
     {
@@ -28,6 +31,8 @@ internal sealed class SittingFigures
         _places = [.. sitting.Cells.Select(_ => new int[rounds])];
         _readings = sitting.Readings;
         _ofCell = [.. sitting.Cells.Select(_ => new List<int>())];
+        _net = new double[sitting.Cells.Count][];
+        _isBelow = new bool?[sitting.Cells.Count];
         Record = sitting;
         IsApart = sitting.IsApart;
         Repeat = sitting.Repeat;
@@ -74,9 +79,8 @@ internal sealed class SittingFigures
     /// <summary>Cells without a single reading.</summary>
     public IEnumerable<CellDescription> Silent => Enumerable.Range(0, _cells.Count).Where(cell => _ofCell[cell].Count == 0).Select(cell => _cells[cell]);
 
-    /// <summary>The readings of the metronomes, in the order they were taken.</summary>
-    public IEnumerable<Reading> MetronomeReadings
-        => Enumerable.Range(0, _cells.Count).Where(cell => _cells[cell].Kind == CellKind.Metronome).SelectMany(Readings);
+    /// <summary>Readings of the metronomes during which other work took the processor.</summary>
+    public int InterruptedBeats { get; private set; }
 
     /// <summary>The readings of a cell, in the order they were taken.</summary>
     public IEnumerable<Reading> Readings(int cell) => _ofCell[cell].Select(index => _readings[index]);
@@ -93,7 +97,7 @@ internal sealed class SittingFigures
     {
         // What mostly waits does not wait shorter on a faster processor.
         var isCorrected = !Signals[cell].IsMostlyWaiting;
-        var times = NetTimes(cell);
+        double[] times = [.. NetTimes(cell)];
         for (var round = 0; isCorrected && round < times.Length; round++)
         {
             times[round] *= referenceBeat / Beat(cell, round);
@@ -134,7 +138,7 @@ internal sealed class SittingFigures
         // Read by one worker at nearly one moment, both had the same speed; read by two, each is compared with its own beat.
         var isApart = _cells[cell].Worker != _cells[reference].Worker && !Signals[cell].IsMostlyWaiting;
         var (own, others) = (NetTimes(cell), NetTimes(reference));
-        var (isBelow, isReferenceBelow) = (IsBelow(own, cell), IsBelow(others, reference));
+        var (isBelow, isReferenceBelow) = (IsBelow(cell), IsBelow(reference));
         var ratios = new double[own.Length];
         for (var round = 0; round < ratios.Length; round++)
         {
@@ -148,7 +152,7 @@ internal sealed class SittingFigures
 
     private double Floor(double taken, int cell) => double.IsNaN(taken) ? taken : _cells[cell].Loop.FloorNanoseconds();
 
-    private bool IsBelow(double[] net, int cell) => SampleStatistics.Median(net) <= _cells[cell].Loop.FloorNanoseconds();
+    private bool IsBelow(int cell) => _isBelow[cell] ??= SampleStatistics.Median(NetTimes(cell)) <= _cells[cell].Loop.FloorNanoseconds();
 
     private double Beat(int cell, int round) => double.IsNaN(_beats[cell][round]) ? MedianBeat : _beats[cell][round];
 
@@ -165,7 +169,9 @@ internal sealed class SittingFigures
     }
 
     // The identity loop of the same round; the same speed of the machine applies to both.
-    private double[] NetTimes(int cell)
+    private double[] NetTimes(int cell) => _net[cell] ??= FoundNetTimes(cell);
+
+    private double[] FoundNetTimes(int cell)
     {
         var net = new double[_raw[cell].Length];
         var loop = _loops.GetValueOrDefault((_cells[cell].Worker, _cells[cell].Loop));
@@ -181,25 +187,26 @@ internal sealed class SittingFigures
     {
         var beat = double.NaN;
         var turn = new List<double>(4);
-        var readings = sitting.Readings;
-        for (var i = 0; i < readings.Count; i++)
+        var readings = ReadingSpan.Of(sitting.Readings);
+        for (var i = 0; i < readings.Length; i++)
         {
-            var reading = readings[i];
+            ref readonly var reading = ref readings[i];
             _ofCell[reading.Cell].Add(i);
             if (_cells[reading.Cell].Kind == CellKind.Metronome)
             {
                 beat = reading.NanosecondsPerCall;
                 _allBeats.Add(beat);
+                InterruptedBeats += SignalCount.IsInterrupted(reading) ? 1 : 0;
                 continue;
             }
 
             turn.Add(reading.NanosecondsPerCall);
             Signals[reading.Cell].Add(reading);
             IsCollectionHeld |= reading.IsCollectionHeld is not null;
-            var isLastOfTurn = i + 1 == readings.Count || readings[i + 1].Place != reading.Place || readings[i + 1].Round != reading.Round;
+            var isLastOfTurn = i + 1 == readings.Length || readings[i + 1].Place != reading.Place || readings[i + 1].Round != reading.Round;
             if (isLastOfTurn)
             {
-                _raw[reading.Cell][reading.Round] = SampleStatistics.Median(turn.ToArray());
+                _raw[reading.Cell][reading.Round] = SampleStatistics.Median(CollectionsMarshal.AsSpan(turn));
                 _places[reading.Cell][reading.Round] = reading.Place;
                 _beats[reading.Cell][reading.Round] = reading.ElapsedNanoseconds > LongReadingNanoseconds ? double.NaN : beat;
                 turn.Clear();

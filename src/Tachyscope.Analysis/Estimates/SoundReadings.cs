@@ -19,9 +19,10 @@ internal sealed record SoundReadings(StudyRecord Study, int LeftOut, string? Fir
         foreach (var sitting in study.Sittings)
         {
             List<Reading>? sound = null;
-            for (var index = 0; index < sitting.Readings.Count; index++)
+            var readings = ReadingSpan.Of(sitting.Readings);
+            for (var index = 0; index < readings.Length; index++)
             {
-                var reading = sitting.Readings[index];
+                ref readonly var reading = ref readings[index];
                 if (IsSound(reading, sitting))
                 {
                     sound?.Add(reading);
@@ -30,7 +31,7 @@ internal sealed record SoundReadings(StudyRecord Study, int LeftOut, string? Fir
 
                 leftOut++;
                 first ??= string.Create(CultureInfo.InvariantCulture, $"sitting {sitting.Number}, reading {index}: {Fault(reading, sitting)}");
-                sound ??= [.. sitting.Readings.Take(index)];
+                sound ??= [.. readings[..index]];
             }
 
             sittings.Add(sound is null ? sitting : sitting with { Readings = sound });
@@ -49,7 +50,7 @@ internal sealed record SoundReadings(StudyRecord Study, int LeftOut, string? Fir
             && (reading.AllocatedBytes | reading.PauseNanoseconds) >= 0
             && (reading.CollectionsGen0 | reading.CollectionsGen1 | reading.CollectionsGen2 | reading.CompiledMethods | reading.LockContentions) >= 0;
 
-    private static string Fault(Reading reading, SittingRecord sitting)
+    private static string Fault(in Reading reading, SittingRecord sitting)
         => (uint)reading.Cell >= (uint)sitting.Cells.Count ? FormattableString.Invariant($"cell {reading.Cell}, where there are {sitting.Cells.Count}")
             : (uint)reading.Round >= (uint)sitting.Rounds ? FormattableString.Invariant($"round {reading.Round}, where there are {sitting.Rounds}")
             : reading.Calls <= 0 ? FormattableString.Invariant($"{reading.Calls} calls")

@@ -46,7 +46,8 @@ public static class Analyst
     {
         var sittings = study.Sittings.Select(sitting => new SittingFigures(sitting)).ToList();
         var margin = options.MarginShare ?? run.Plan.MarginShare;
-        var views = Views(study, sittings, options.IntervalLevel, margin);
+        double[] beats = [.. sittings.SelectMany(sitting => sitting.Beats)];
+        var views = Views(study, sittings, SampleStatistics.Median(beats), options.IntervalLevel, margin);
         InputExaminer[] examiners = [.. Enumerable.Range(0, study.Study.Inputs.Count).Select(input => new InputExaminer(views, input, options))];
         InputFindings[] inputs = [.. examiners.Select(examiner => examiner.Examine(run.Limits))];
         var findings = new StudyFindings
@@ -61,7 +62,7 @@ public static class Analyst
             Rounds = study.Sittings.Sum(sitting => sitting.Rounds),
             Seconds = study.Sittings.Count == 0 ? 0 : study.Sittings.Max(sitting => sitting.EndedSeconds) - study.Sittings.Min(sitting => sitting.BeganSeconds),
             MarginShare = margin,
-            Metronome = NoiseFindings.Of([.. sittings.SelectMany(sitting => sitting.MetronomeReadings)]),
+            Metronome = NoiseFindings.Of(beats, sittings.Sum(sitting => sitting.InterruptedBeats)),
             Signals = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals)),
         };
         if (options.AreContrastsOnly)
@@ -79,9 +80,8 @@ public static class Analyst
         };
     }
 
-    private static StudyViews Views(StudyRecord study, List<SittingFigures> sittings, double level, double marginShare)
+    private static StudyViews Views(StudyRecord study, List<SittingFigures> sittings, double referenceBeat, double level, double marginShare)
     {
-        var referenceBeat = SampleStatistics.Median([.. sittings.SelectMany(sitting => sitting.Beats)]);
         StudyView View(Func<SittingFigures, bool> isMeant) => new(study, [.. sittings.Where(isMeant)], referenceBeat, level, marginShare);
         // Where the collector is kept out in all sittings, that is what was asked to be measured.
         var isCompared = sittings.Exists(sitting => sitting.IsCollectionHeld) && sittings.Exists(sitting => !sitting.IsCollectionHeld);

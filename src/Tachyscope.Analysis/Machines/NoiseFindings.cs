@@ -34,22 +34,27 @@ public sealed record NoiseFindings
     public static NoiseFindings Of(IReadOnlyList<Reading> beats)
     {
         ArgumentNullException.ThrowIfNull(beats);
-        double[] times = [.. beats.Select(beat => beat.NanosecondsPerCall)];
-        var median = SampleStatistics.Median(times);
         var signals = new SignalCount();
         foreach (var beat in beats)
         {
             signals.Add(beat);
         }
 
-        var slow = beats.Count == 0 ? double.NaN : (double)times.Count(time => time > median * (1 + SlowedShare)) / beats.Count;
+        return Of([.. beats.Select(beat => beat.NanosecondsPerCall)], signals.Interrupted);
+    }
+
+    /// <summary>Reads times of a link and the number of them that were interrupted.</summary>
+    internal static NoiseFindings Of(double[] times, int interrupted)
+    {
+        var median = SampleStatistics.Median(times);
+        var slow = times.Length == 0 ? double.NaN : (double)times.Count(time => time > median * (1 + SlowedShare)) / times.Length;
         return new NoiseFindings
         {
-            Readings = beats.Count,
+            Readings = times.Length,
             MedianNanosecondsPerLink = median,
             SpreadShare = (SampleStatistics.Quantile(times, 0.95) - SampleStatistics.Quantile(times, 0.05)) / median,
             SlowShare = slow,
-            InterruptedShare = beats.Count == 0 ? double.NaN : (double)signals.Interrupted / beats.Count,
+            InterruptedShare = times.Length == 0 ? double.NaN : (double)interrupted / times.Length,
             Steadiness = slow < QuietShare ? Steadiness.Quiet : slow < UneasyShare ? Steadiness.Uneasy : Steadiness.Noisy,
         };
     }

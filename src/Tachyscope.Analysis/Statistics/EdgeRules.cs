@@ -15,16 +15,23 @@ internal static class EdgeRules
     /// <summary>The values that count, in their order.</summary>
     public static double[] Usable(ReadOnlySpan<double> values)
     {
-        var usable = new List<double>(values.Length);
+        var count = 0;
+        foreach (var value in values)
+        {
+            count += double.IsFinite(value) ? 1 : 0;
+        }
+
+        var usable = new double[count];
+        var next = 0;
         foreach (var value in values)
         {
             if (double.IsFinite(value))
             {
-                usable.Add(value);
+                usable[next++] = value;
             }
         }
 
-        return [.. usable];
+        return usable;
     }
 
     public static void CheckLevel(double level)

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using System.Text.Json.Serialization;
 
 namespace Tachyscope.Runs;
@@ -8,6 +9,7 @@ namespace Tachyscope.Runs;
 /// because a run holds tens of thousands of them.
 /// </remarks>
 [JsonConverter(typeof(ReadingConverter))]
+[StructLayout(LayoutKind.Auto)]
 public readonly record struct Reading
 {
     /// <summary>Number of the round within its sitting, from 0.</summary>

@@ -1,0 +1,73 @@
+using System.Globalization;
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Statistics;
+using Tachyscope.Analysis.Tests;
+
+namespace Tachyscope.Bench;
+
+/// <summary>How often intervals hold the truth and verdicts are false in simulated runs, and what resampling sittings would give instead.</summary>
+internal static class AnswersBench
+{
+    private const int Runs = 4_000;
+    private const int ResampledRuns = 500;
+    private const int Resamples = 200;
+    private const double Level = 0.95;
+
+    private static readonly RunSimulator Noisy = new() { Rounds = 6, OutlierShare = 0.1, Slowing = 0.2, Drift = 0.1, SlowModeShare = 0.3 };
+
+    public static int Run()
+    {
+        var ten = Noisy with { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10] };
+        bool[] held =
+        [
+            Covers("a contrast", Noisy with { Times = [100, 98] }, 0.98, findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio),
+            Covers("an exponent", Noisy with { Sizes = [16, 64, 256, 1_024], TimeAt = (_, size) => 5 * Math.Pow(size, 0.8) }, 0.8, findings => findings.Growth[0].Variants[1].Exponent),
+            Covers("a crossover", Crossing([31, 36, 42, 49]), 40, findings => findings.Growth[0].Crossovers.Select(crossover => crossover.Size).FirstOrDefault(Interval.Unknown(Level))),
+            Covers("a break-even", PreparedStudy.Of(Noisy, 1_000, 60), 25, findings => findings.Inputs[0].BreakEvens[0].Uses),
+            Rare("ten equal variants, one faster or slower", ten, AnalysisOptions.Default, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower),
+            Rare("the same against each other", ten, new() { Against = Against.Each }, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower),
+            Rare("different by the margin, called the same", Noisy with { Times = [100, 101], SittingDeviation = 0.001, SlowModeShare = 0, Rounds = 12 }, AnalysisOptions.Default, contrast => contrast.Verdict == Verdict.Same),
+        ];
+        Resample("a crossover", Crossing([31, 36, 42, 49]), 40, findings => findings.Growth[0].Crossovers.Select(crossover => crossover.Size.Estimate).FirstOrDefault(double.NaN));
+        Resample("a break-even", PreparedStudy.Of(Noisy, 1_000, 60), 25, findings => findings.Inputs[0].BreakEvens[0].Uses.Estimate);
+        return held.All(isHeld => isHeld) ? 0 : 1;
+    }
+
+    private static RunSimulator Crossing(int[] sizes)
+        => Noisy with { Sizes = sizes, TimeAt = (variant, size) => variant == 0 ? 4.0 * size : 4.0 * 40 * Math.Sqrt(size / 40.0) };
+
+    private static bool Covers(string what, RunSimulator simulator, double truth, Func<StudyFindings, Interval> interval)
+    {
+        var share = Share(run => interval(Analyst.Examine(simulator.Make(run), AnalysisOptions.Default)[0]) is var found && found.Lower <= truth && found.Upper >= truth);
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"95 % intervals held the truth  {share,7:P1}  {what}"));
+        return share is >= 0.93 and <= 0.97;
+    }
+
+    private static bool Rare(string what, RunSimulator simulator, AnalysisOptions options, Func<Contrast, bool> isFalse)
+    {
+        var share = Share(run => Analyst.Examine(simulator.Make(run), options)[0].Inputs[0].Cells.Skip(1).Any(cell => isFalse(cell.Contrast!)));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"false verdicts in runs         {share,7:P1}  {what}"));
+        return share <= 0.05;
+    }
+
+    private static double Share(Func<int, bool> happens) => (double)Enumerable.Range(0, Runs).AsParallel().Count(happens) / Runs;
+
+    // The usual way with few independent values: draw as many sittings as there are, again and again, and take the middle of what comes out.
+    private static void Resample(string what, RunSimulator simulator, double truth, Func<StudyFindings, double> estimate)
+    {
+        var held = Enumerable.Range(0, ResampledRuns).AsParallel().Count(seed =>
+        {
+            var run = simulator.Make(seed);
+            var random = new Random(seed);
+            var sittings = run.Studies[0].Sittings;
+            double[] found = [.. Enumerable.Range(0, Resamples).Select(_ =>
+            {
+                var drawn = run with { Studies = [run.Studies[0] with { Sittings = [.. sittings.Select(_ => sittings[random.Next(sittings.Count)])] }] };
+                return estimate(Analyst.Examine(drawn, AnalysisOptions.Default)[0]);
+            })];
+            return SampleStatistics.Quantile(found, (1 - Level) / 2) <= truth && SampleStatistics.Quantile(found, (1 + Level) / 2) >= truth;
+        });
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"95 % intervals held the truth  {(double)held / ResampledRuns,7:P1}  {what}, by percentiles of resampled sittings instead"));
+    }
+}
