@@ -23,13 +23,13 @@ internal static class AnswersBench
         [
             Covers("a contrast", Noisy with { Times = [100, 98] }, 0.98, findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio),
             Covers("an exponent", Noisy with { Sizes = [16, 64, 256, 1_024], TimeAt = (_, size) => 5 * Math.Pow(size, 0.8) }, 0.8, findings => findings.Growth[0].Variants[1].Exponent),
-            Covers("a crossover", Crossing([31, 36, 42, 49]), 40, findings => findings.Growth[0].Crossovers.Select(crossover => crossover.Size).FirstOrDefault(Interval.Unknown(Level))),
+            Covers("a crossover", Crossing([25, 30, 36, 43, 52, 62]), 40, findings => findings.Growth[0].Crossovers.Select(crossover => crossover.Size).FirstOrDefault(Interval.Unknown(Level))),
             Covers("a break-even", PreparedStudy.Of(Noisy, 1_000, 60), 25, findings => findings.Inputs[0].BreakEvens[0].Uses),
             Rare("ten equal variants, one faster or slower", ten, AnalysisOptions.Default, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower),
             Rare("the same against each other", ten, new() { Against = Against.Each }, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower),
             Rare("different by the margin, called the same", Noisy with { Times = [100, 101], SittingDeviation = 0.001, SlowModeShare = 0, Rounds = 12 }, AnalysisOptions.Default, contrast => contrast.Verdict == Verdict.Same),
         ];
-        Resample("a crossover", Crossing([31, 36, 42, 49]), 40, findings => findings.Growth[0].Crossovers.Select(crossover => crossover.Size.Estimate).FirstOrDefault(double.NaN));
+        Resample("a crossover", Crossing([25, 30, 36, 43, 52, 62]), 40, findings => findings.Growth[0].Crossovers.Select(crossover => crossover.Size.Estimate).FirstOrDefault(double.NaN));
         Resample("a break-even", PreparedStudy.Of(Noisy, 1_000, 60), 25, findings => findings.Inputs[0].BreakEvens[0].Uses.Estimate);
         return held.All(isHeld => isHeld) ? 0 : 1;
     }

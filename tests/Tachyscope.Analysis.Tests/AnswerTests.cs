@@ -265,7 +265,8 @@ public sealed class AnswerTests
         Assert.Equal((6, 6), (findings.Sittings, findings.SittingsHeld));
         Assert.Equal(0.5, contrast.TimeRatio.Estimate, 0.01);
         Assert.Equal(0.625, contrast.Held!.TimeRatio.Estimate, 0.01);
-        Assert.InRange(contrast.Held.ShareRemaining, 0.57, 0.63);
+        Assert.Equal(Math.Log(0.625) / Math.Log(0.5), contrast.Held.ShareRemaining, 0.02);
+        Assert.True(contrast.Held.IsChanged);
     }
 
     [Fact]

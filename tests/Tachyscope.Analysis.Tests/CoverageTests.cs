@@ -28,7 +28,7 @@ public sealed class CoverageTests
     [Fact]
     public void A_crossover()
         => Holds(
-            Noisy with { Sizes = [31, 36, 42, 49], TimeAt = (variant, size) => variant == 0 ? 4.0 * size : 4.0 * 40 * Math.Sqrt(size / 40.0) },
+            Noisy with { Sizes = [25, 30, 36, 43, 52, 62], TimeAt = (variant, size) => variant == 0 ? 4.0 * size : 4.0 * 40 * Math.Sqrt(size / 40.0) },
             40, findings => Assert.Single(findings.Growth[0].Crossovers).Size);
 
     // Where sizes lie far apart, what is known of the times between them widens the interval; never does it hold less.

@@ -100,6 +100,30 @@ public sealed class StudyDefinitionTests
     }
 
     [Fact]
+    public void Limits_and_a_rate_of_calls_are_declared_and_what_is_wrong_with_them_comes_out()
+    {
+        var draft = Study.Of("kept").Input("a lamp", () => 3).Baseline("plain", x => x).Variant("other", x => x);
+
+        Study sound = draft.Limit(nanoseconds: 40, bytes: 0, of: "other", on: "a lamp").Limit(processorNanoseconds: 90).Called(40_000, per: TimeSpan.FromMinutes(1), by: 3);
+        Study wrong = draft.Limit().Limit(nanoseconds: 0).Limit(bytes: -1).Limit(processorNanoseconds: double.NaN).Limit(bytes: 1, of: "fog", on: "a storm").Called(-1, per: TimeSpan.FromSeconds(1), by: 0);
+
+        Assert.Empty(sound.Description.Mistakes);
+        Assert.Equal([new() { Nanoseconds = 40, AllocatedBytes = 0, Variant = "other", Input = "a lamp" }, new() { ProcessorNanoseconds = 90 }], sound.Description.Limits);
+        Assert.Equal((40_000 / 60.0, 3), (sound.Description.Rate!.CallsPerSecond, sound.Description.Rate.Callers));
+        Assert.Equal(7, wrong.Description.Mistakes.Count);
+        Assert.All(
+            (string[])
+            [
+                "a limit allows anything; give it nanoseconds, processorNanoseconds or bytes, as in .Limit(nanoseconds: 400).",
+                "a limit allows 0 ns; allow a number above 0", "a limit allows NaN ns", "a limit allows -1 bytes; allow 0 or more",
+                "a limit is of \"fog\", which is no variant; the variants are \"plain\", \"other\".",
+                "a limit is on \"a storm\", which is no input; the inputs are \"a lamp\".",
+                "it is called -1 times a second by 0; give numbers above 0",
+            ],
+            mistake => Assert.Contains(wrong.Description.Mistakes, told => told.Contains(mistake, StringComparison.Ordinal)));
+    }
+
+    [Fact]
     public void Weighted_inputs_make_a_mix_and_a_family_names_its_elements()
     {
         Study study = Study.OfElement<float>("read lines").Input("plain", 95, () => 1f).Input("damaged", 5, seed => (float)seed).Baseline("a", x => x)

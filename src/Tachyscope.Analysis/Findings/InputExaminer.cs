@@ -98,7 +98,7 @@ internal sealed class InputExaminer
             SavedProcessorNanosecondsPerCall = SampleStatistics.MeanInterval(Difference(_view.ProcessorTimes(other, _input), _view.ProcessorTimes(row, _input)), level),
             SittingsToDecide = found.SittingsToDecide,
             ApartTimeRatio = _views.Apart?.TimeRatio(row, other, _input, level),
-            Held = _views.Held is { } held ? Held(held, row, other, level) : null,
+            Held = _views.Held is { } held ? Held(held, row, other, found.TimeRatio) : null,
             Stages = _options.AreContrastsOnly ? [] : StageContrast.Of(_view, row, other, _input, _view.Level),
             Repeats = [.. _repeats.Select(repeat => repeat.Family.Find(row, other) is { } again
                 ? new RepeatedContrast(repeat.Repeat, again.TimeRatio, again.Verdict)
@@ -106,10 +106,10 @@ internal sealed class InputExaminer
         };
     }
 
-    private HeldContrast Held(StudyView held, int row, int other, double level)
+    private HeldContrast Held(StudyView held, int row, int other, Interval free)
     {
-        var saved = Saved(held, row, other, level);
-        return new HeldContrast(held.TimeRatio(row, other, _input, level), saved, saved.Estimate / Saved(_view, row, other, level).Estimate);
+        var ratio = held.TimeRatio(row, other, _input, free.Level);
+        return new HeldContrast(ratio, Math.Log(ratio.Estimate) / Math.Log(free.Estimate), ratio.Lower > free.Upper || ratio.Upper < free.Lower);
     }
 
     private Interval Saved(StudyView view, int row, int other, double level)

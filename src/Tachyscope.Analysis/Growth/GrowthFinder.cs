@@ -121,6 +121,7 @@ internal static class GrowthFinder
             {
                 Row = band.Row,
                 Ties = [.. leaders[band.First].Where(row => row != band.Row && Enumerable.Range(band.First, band.Last - band.First + 1).All(size => leaders[size].Contains(row)))],
+                IsFastest = Enumerable.Range(band.First, band.Last - band.First + 1).All(size => leaders[size].Count == 1),
                 FirstSize = _sizes[band.First],
                 LastSize = _sizes[band.Last],
                 Until = index + 1 == bands.Count ? null

@@ -8,8 +8,11 @@ public sealed record SizeBand
     /// <summary>Index of the row to take.</summary>
     public required int Row { get; init; }
 
-    /// <summary>Rows that nothing separates from it anywhere in the band.</summary>
+    /// <summary>Rows that nothing separates from it at any size of the band.</summary>
     public required IReadOnlyList<int> Ties { get; init; }
+
+    /// <summary>Whether it is faster than every other row at every size of the band.</summary>
+    public bool IsFastest { get; init; }
 
     /// <summary>Smallest size measured in it.</summary>
     public required int FirstSize { get; init; }

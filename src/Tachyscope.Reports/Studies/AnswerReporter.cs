@@ -191,10 +191,21 @@ internal static class AnswerReporter
                 Title = "limits",
                 Of = "variant, input",
                 Headings = ["of", "allowed", "used", "share used at most", "kept"],
-                Rows = [.. limits.Select(found => new FigureRow(
-                    $"{findings.Study.Variants[found.Limit.Row].Name}, {found.Input.Input.Label}",
-                    [Word(found.Limit.Quantity), Amount(found.Limit.Quantity, found.Limit.Allowed), Amount(found.Limit.Quantity, found.Limit.Used.Estimate), ShareText(found.Limit), Word(found.Limit.State)]))],
+                Rows = [.. limits.GroupBy(found => (found.Limit.Quantity, found.Limit.Allowed)).SelectMany(limit => LimitRows(findings.Study, [.. limit]))],
             };
+        }
+    }
+
+    // All that are not kept, and of those kept the one that uses most.
+    private static IEnumerable<FigureRow> LimitRows(StudyDescription study, List<(InputFindings Input, LimitFindings Limit)> limits)
+    {
+        var kept = limits.Where(found => found.Limit.State == LimitState.Kept).OrderByDescending(found => found.Limit.ShareUsed).ToList();
+        foreach (var (input, limit) in limits.Where(found => found.Limit.State != LimitState.Kept).Concat(kept.Take(1)))
+        {
+            var isForOthers = limit.State == LimitState.Kept && kept.Count > 1;
+            yield return new FigureRow(
+                $"{study.Variants[limit.Row].Name}, {input.Input.Label}{(isForOthers ? Wording.Invariant($", and {kept.Count - 1} that use less") : "")}",
+                [Word(limit.Quantity), Amount(limit.Quantity, limit.Allowed), Amount(limit.Quantity, limit.Used.Estimate), ShareText(limit), Word(limit.State)]);
         }
     }
 

@@ -123,7 +123,9 @@ internal sealed class ConclusionReporter
         if (growth.Bands.Count == 1)
         {
             var range = $"from {Quantity.Count(growth.Sizes[0])} to {Quantity.Count(growth.Sizes[^1])} {growth.Axis}";
-            return first.Ties.Count > 0 ? $"nothing separates {Names([first.Row, .. first.Ties])}, the fastest {range}{gain}" : $"{Name(first.Row)} is fastest {range}{gain}";
+            return first.Ties.Count > 0 ? $"nothing separates {Names([first.Row, .. first.Ties])}, the fastest {range}{gain}"
+                : first.IsFastest ? $"{Name(first.Row)} is fastest {range}{gain}"
+                : $"nothing is faster than {Name(first.Row)} {range}{gain}";
         }
 
         var advice = growth.Bands.Select((band, index) => index + 1 == growth.Bands.Count
@@ -206,14 +208,34 @@ internal sealed class ConclusionReporter
     private string On(InputFindings input) => _findings.Inputs.Count == 1 ? "" : $" on {input.Input.Label}";
 
     private IEnumerable<string> Allocation()
-        => _findings.Inputs.SelectMany(input => input.Cells
-            .Where(cell => cell.Contrast is { Verdict: Verdict.Faster, Held: { TimeRatio.IsKnown: true } })
-            .Select(cell => $"with the collector kept out, {Quantity.Percent(cell.Contrast!.Held!.ShareRemaining)} of what {Name(cell.Row)} saves{On(input)} remains"));
+    {
+        var allocating = _findings.Inputs.SelectMany(input => input.Cells
+            .Where(cell => cell.Contrast is { Verdict: Verdict.Faster or Verdict.Slower, Held.TimeRatio.IsKnown: true } contrast
+                && (cell.AllocatedBytesPerCall > 0 || input.Cells.Any(other => other.Row == contrast.Other && other.AllocatedBytesPerCall > 0)))
+            .Select(cell => (Input: input, Cell: cell, Held: cell.Contrast!.Held!))).ToList();
+        foreach (var (input, cell, held) in allocating.Where(found => found.Held.IsChanged))
+        {
+            var difference = $"difference between {Name(cell.Row)} and {Name(cell.Contrast!.Other)}{On(input)}";
+            yield return held.ShareRemaining < 1
+                ? $"with the collector kept out, {Quantity.Percent(Math.Max(0, held.ShareRemaining))} of the {difference} remains; the rest is the collector's"
+                : $"with the collector kept out, the {difference} is larger still: it is not the collector's";
+        }
+
+        if (allocating.Exists(found => !found.Held.IsChanged))
+        {
+            yield return allocating.TrueForAll(found => !found.Held.IsChanged)
+                ? "with the collector kept out, every difference between variants that allocate remains, as far as the intervals tell"
+                : "the other differences between variants that allocate remain, as far as the intervals tell";
+        }
+    }
 
     private IEnumerable<string> Limits()
     {
         var limits = _findings.Inputs.SelectMany(input => input.Limits.Select(limit => (Input: input, Limit: limit))).ToList();
-        foreach (var group in limits.Where(found => found.Limit.State != LimitState.Kept).GroupBy(found => (found.Limit.Row, found.Limit.Quantity, found.Limit.Allowed, found.Limit.State)))
+        var missed = limits.Where(found => found.Limit.State != LimitState.Kept)
+            .GroupBy(found => (found.Limit.Row, found.Limit.Quantity, found.Limit.Allowed, found.Limit.State))
+            .OrderByDescending(group => group.Max(found => found.Limit.ShareUsed)).ToList();
+        foreach (var group in missed.Take(NamesListed))
         {
             var worst = group.MaxBy(found => found.Limit.Used.Upper).Limit;
             var on = group.Count() == _findings.Inputs.Count ? _findings.Inputs.Count == 1 ? "" : " on every input" : $" on {Places(group.Select(found => found.Input.Input.Label))}";
@@ -221,6 +243,11 @@ internal sealed class ConclusionReporter
             yield return worst.State == LimitState.Broken
                 ? $"{Name(worst.Row)} breaks its limit of {AnswerReporter.Word(worst.Quantity)}{on}: {used}"
                 : $"{Name(worst.Row)} is not shown to keep its limit of {AnswerReporter.Word(worst.Quantity)}{on}: {used}, and up to {AnswerReporter.ShareText(worst)} of it by the interval";
+        }
+
+        if (missed.Count > NamesListed)
+        {
+            yield return Wording.Invariant($"{missed.Count - NamesListed} more {(missed.Count == NamesListed + 1 ? "limit is" : "limits are")} not kept");
         }
 
         if (limits.Count > 0 && limits.TrueForAll(found => found.Limit.State == LimitState.Kept))

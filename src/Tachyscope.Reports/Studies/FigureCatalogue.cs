@@ -28,7 +28,7 @@ internal static class FigureCatalogue
 
         new("apart", "in a process of its own", cell => cell.Contrast?.ApartTimeRatio is not null, cell => cell.Contrast?.ApartTimeRatio is { } apart ? Quantity.Factor(apart.Estimate, apart.Lower, apart.Upper) : ""),
         new("held", "collector kept out", cell => cell.Contrast?.Held is not null, cell => cell.Contrast?.Held is { TimeRatio: var held } ? Quantity.Factor(held.Estimate, held.Lower, held.Upper) : ""),
-        new("held-share", "of what is saved remains", cell => cell.Contrast?.Held is not null, HeldShareText),
+        new("held-share", "of the difference remains", cell => cell.Contrast?.Held is not null, HeldShareText),
         new("side-by-side", "side by side", cell => cell.OverlappedNanosecondsPerCall is not null, cell => cell.OverlappedNanosecondsPerCall is { } time ? Quantity.Time(time.Estimate, time.HalfWidth) : ""),
         new("processor-time", "processor time", IsProcessorTimeTelling, cell => Quantity.Time(cell.ProcessorNanosecondsPerCall)),
         new("calls", "calls/s", cell => cell.Threads is not null, cell => cell.Threads is { } threads ? Quantity.Rate(threads.CallsPerSecond) : ""),
