@@ -81,15 +81,26 @@ internal static class AnswerReporter
 
         if (growth.Crossovers.Count > 0)
         {
-            var dearest = growth.Crossovers.Take(PairsShown).ToList();
+            // Those that decide which to take come first, then those with the baseline.
+            bool IsTaken(int row) => growth.Bands.Any(band => band.Row == row);
+            bool IsBaseline(int row) => study.Variants[row].IsBaseline;
+            var shown = growth.Crossovers
+                .OrderByDescending(crossover => IsTaken(crossover.Below) && IsTaken(crossover.Above))
+                .ThenByDescending(crossover => IsBaseline(crossover.Below) || IsBaseline(crossover.Above))
+                .Take(PairsShown).ToList();
+            var more = growth.Crossovers.Count - shown.Count;
             yield return new FigureTable
             {
-                Title = $"faster below, then above",
+                Title = "faster below, then above",
                 Of = "variants",
                 Headings = [$"cross at, {growth.Axis}", "between sizes measured"],
-                Rows = [.. dearest.Select(crossover => new FigureRow(
-                    $"{study.Variants[crossover.Below].Name}, then {study.Variants[crossover.Above].Name}",
-                    [Wording.About(crossover.Size), $"{Quantity.Count(crossover.LastBelow)} and {Quantity.Count(crossover.FirstAbove)}"]))],
+                Rows =
+                [
+                    .. shown.Select(crossover => new FigureRow(
+                        $"{study.Variants[crossover.Below].Name}, then {study.Variants[crossover.Above].Name}",
+                        [Wording.About(crossover.Size), $"{Quantity.Count(crossover.LastBelow)} and {Quantity.Count(crossover.FirstAbove)}"])),
+                    .. more > 0 ? [new FigureRow(Wording.Invariant($"and {more} more"), ["", ""])] : (FigureRow[])[],
+                ],
             };
         }
     }

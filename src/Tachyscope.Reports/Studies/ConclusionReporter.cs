@@ -33,8 +33,8 @@ internal sealed class ConclusionReporter
     }
 
     /// <summary>Where a ranking turns round.</summary>
-    public static string Sentence(Analysis.Rankings.Flip flip)
-        => $"the order is not the same everywhere: {Wording.Quoted(flip.Variant)} is faster than {Wording.Quoted(flip.Other)} on {Places(flip.FasterAt)}, and slower on {Places(flip.SlowerAt)}"
+    public static string Sentence(Analysis.Rankings.Flip flip, StudyDescription study)
+        => $"the order is not the same everywhere: {Name(study, flip.Variant)} is faster than {Name(study, flip.Other)} on {Places(flip.FasterAt)}, and slower on {Places(flip.SlowerAt)}"
             + (flip.Pairs > 1 ? Wording.Invariant($"; so it is with {flip.Pairs - 1} other pair{(flip.Pairs == 2 ? "" : "s")}") : "");
 
     private static string Places(IEnumerable<string> labels) => Wording.Some(labels.Select(Wording.Quoted), PlacesListed);
@@ -43,10 +43,13 @@ internal sealed class ConclusionReporter
         => _findings.Sittings == 0 ? ["nothing was measured"]
             : _threads.SelectMany(threads => Which(threads).Select(sentence => threads is null ? sentence : $"with {Wording.Threads(threads)}, {sentence}"))
                 .Concat(Chains()).Concat(Growth()).Concat(Dials()).Concat(BreakEvens())
-                .Concat(_findings.Flip is { } flip && _findings.Growth.Count == 0 ? [Sentence(flip)] : [])
+                .Concat(_findings.Flip is { } flip && _findings.Growth.Count == 0 ? [Sentence(flip, _study)] : [])
                 .Concat(Stages()).Concat(Allocation()).Concat(Limits()).Concat(Unclear());
 
     private string Name(int row) => Wording.Name(_study.Variants[row] with { Name = WithoutThreads(_study.Variants[row]) });
+
+    private static string Name(StudyDescription study, string row)
+        => Wording.Name(study.Variants.First(variant => WithoutThreads(variant) == row) with { Name = row });
 
     private static string WithoutThreads(VariantDescription row) => row.Loop.Threads is null ? row.Name : row.Name[..row.Name.LastIndexOf(',')];
 

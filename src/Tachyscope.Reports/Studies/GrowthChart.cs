@@ -8,6 +8,7 @@ public sealed record GrowthChart
 {
     // Two points make a line whatever lies between.
     private const int FewestSizes = 3;
+    private const int MostLines = 26;
 
     /// <summary>What it shows.</summary>
     public required string Title { get; init; }
@@ -23,7 +24,8 @@ public sealed record GrowthChart
 
     /// <summary>The letter of a row, by its place in the table of growth.</summary>
     /// <param name="index">Its place, from 0.</param>
-    public static char Letter(int index) => (char)('a' + (index % 26));
+    /// <returns>A blank for rows beyond the alphabet, which are not drawn.</returns>
+    public static char Letter(int index) => index < MostLines ? (char)('a' + index) : ' ';
 
     /// <summary>The chart of what was found along an axis; null when there is nothing to draw.</summary>
     /// <param name="study">The study.</param>
@@ -32,7 +34,7 @@ public sealed record GrowthChart
     {
         ArgumentNullException.ThrowIfNull(study);
         ArgumentNullException.ThrowIfNull(growth);
-        var lines = growth.Variants.Select((variant, index) => (
+        var lines = growth.Variants.Take(MostLines).Select((variant, index) => (
             Letter(index),
             study.Variants[variant.Row].Name,
             (IReadOnlyList<double>)[.. growth.Sizes.Select(size => variant.Points.Where(point => point.Size == size && point.NanosecondsPerCall.Estimate > 0).Select(point => point.NanosecondsPerCall.Estimate).FirstOrDefault(double.NaN))])).ToList();

@@ -25,7 +25,7 @@ public static class PayoffReporter
             Headings = terms is null ? ["calls a day for it"]
                 :
                 [
-                    "time saved a day", "a year", "processor time saved a day", "a year",
+                    "time saved a day", "time saved a year", "processor time a day", "processor time a year",
                     .. terms.PricePerProcessorHour is null ? (string[])[] : ["worth a year"],
                     "a second a day from",
                 ],
@@ -39,7 +39,7 @@ public static class PayoffReporter
         {
             Title = $"at {Rate(terms)}",
             Of = "variant, input",
-            Headings = ["time saved a day", "processor time saved a year"],
+            Headings = ["time saved a day", "processor time a year"],
             Rows = [.. Compared(findings).Where(pair => pair.Cell.Contrast!.Verdict == Verdict.Faster).Select(pair => (pair, Payoff: Payoff.Of(pair.Cell.Contrast!, terms)))
                 .Select(found => new FigureRow(Name(findings, found.pair.Input, found.pair.Cell), [Saved(found.Payoff.SecondsPerDaySaved), Saved(found.Payoff.ProcessorSecondsPerYearSaved)]))],
         };

@@ -86,7 +86,8 @@ public static class StudyReporter
         {
             Variant = cell.Variant.Name,
             Figures = [.. figures.Select(figure => figure.Write(cell))],
-            Mark = time.IsKnown && time.IsBounded ? new Mark(time.Lower, time.Estimate, time.Upper) : null,
+            // What is done once is on another scale than what is done each time.
+            Mark = time.IsKnown && time.IsBounded && cell.Variant.Part != VariantPart.Prepare ? new Mark(time.Lower, time.Estimate, time.Upper) : null,
             Verdict = word,
             Tone = tone,
         };

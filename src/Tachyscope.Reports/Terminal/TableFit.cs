@@ -14,6 +14,9 @@ internal sealed class TableFit
     private const int ShortestName = 10;
     private const int WidestMarks = 40;
     private const int NarrowestMarks = 8;
+
+    // Columns that say in other figures what the marks show make room for these.
+    private const int ComfortableMarks = 18;
     private const int MarksRank = 2;
 
     private readonly StudyRow[] _rows;
@@ -30,7 +33,7 @@ internal sealed class TableFit
         var isChosen = tables.Count > 0 && tables[0].AreColumnsChosen;
         if (!isChosen)
         {
-            Drop(rank => rank > MarksRank, width);
+            Drop(rank => rank > MarksRank, width - ComfortableMarks + NarrowestMarks);
         }
 
         IsNarrow = Needed() > width;
