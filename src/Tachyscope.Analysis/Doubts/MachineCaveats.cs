@@ -70,7 +70,7 @@ internal static class MachineCaveats
         };
 
     private static Caveat? MemoryShort(CaveatGround ground)
-        => ground.Record.Sittings.Max(sitting => sitting.MemoryLoadShare) is not (> AnxiousMemoryShare and var load) ? null : new Caveat
+        => ground.Record.Sittings.Max(sitting => sitting.MemoryLoadShare) is not (>= AnxiousMemoryShare and var load) ? null : new Caveat
         {
             Name = "memory-short",
             Evidence = Text($"memory in use was {load:P0} of what makes the collector anxious, so that it works harder than it would elsewhere"),
