@@ -5,7 +5,7 @@ internal static class ExitCode
 {
     public const int Fine = 0;
 
-    /// <summary>Answers disagree, a variant could not be measured, or a declared limit is not shown to be kept.</summary>
+    /// <summary>Answers disagree, a variant could not be measured, or the upper end of an interval lies beyond a declared limit.</summary>
     public const int Failed = 1;
 
     public const int WrongUse = 2;

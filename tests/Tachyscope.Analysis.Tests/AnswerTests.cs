@@ -194,7 +194,8 @@ public sealed class AnswerTests
             limits.Select(limit => (limit.Row, limit.Quantity, limit.State)));
         Assert.Equal(0.5, limits[0].ShareUsed, 0.02);
         Assert.Equal([double.PositiveInfinity, 0], limits.Skip(3).Select(limit => limit.ShareUsed));
-        Assert.False(findings.AreLimitsKept);
+        Assert.True(findings.IsAnyLimitMissed);
+        Assert.All(Examine(simulator with { Sittings = 1 }).Inputs[0].Limits, limit => Assert.Equal(LimitState.Unknown, limit.State));
     }
 
     [Fact]

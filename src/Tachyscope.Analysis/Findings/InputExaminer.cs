@@ -25,7 +25,7 @@ internal sealed class InputExaminer
         (_views, _view, _study, _input, _options) = (views, views.Together, views.Together.Record.Study, input, options);
         _rows = [.. Enumerable.Range(0, _study.Variants.Count).Where(row => !(_study.Inputs[input].IsMix && _study.Variants[row].Part == VariantPart.Prepare))];
         _floors = new Floors(_view, input);
-        Ranker = new Ranker(_view, input, options.AreContrastsOnly ? [] : _rows, _floors);
+        Ranker = new Ranker(_view, input, options.AreContrastsOnly && options.Against != Against.Each ? [] : _rows, _floors);
         var pairs = Compared().ToList();
         _repeats = [.. views.Repeats.Select(repeat => (repeat.Repeat, repeat.View, new ContrastFamily(repeat.View, input, pairs, new Floors(repeat.View, input))))];
         Family = options.Against == Against.Each ? new ContrastFamily(_view, input, pairs.Where(pair => Ranker.Pairs.Find(pair.Row, pair.Other) is null), _floors)
@@ -95,7 +95,7 @@ internal sealed class InputExaminer
             Other = other,
             IsBound = _view.IsBelow(row, _input) || _view.IsBelow(other, _input),
             SavedNanosecondsPerCall = Saved(_view, row, other, level),
-            SavedProcessorNanosecondsPerCall = SampleStatistics.MeanInterval(Difference(_view.ProcessorTimes(other, _input), _view.ProcessorTimes(row, _input)), level),
+            SavedProcessorNanosecondsPerCall = SampleStatistics.MeanInterval(StudyView.Difference(_view.ProcessorTimes(other, _input), _view.ProcessorTimes(row, _input)), level),
             SittingsToDecide = found.SittingsToDecide,
             ApartTimeRatio = _views.Apart?.TimeRatio(row, other, _input, level),
             Held = _views.Held is { } held ? Held(held, row, other, found.TimeRatio) : null,
@@ -113,7 +113,5 @@ internal sealed class InputExaminer
     }
 
     private Interval Saved(StudyView view, int row, int other, double level)
-        => SampleStatistics.MeanInterval(Difference(view.Times(other, _input), view.Times(row, _input)), level);
-
-    private static double[] Difference(double[] from, double[] taken) => [.. from.Select((time, sitting) => time - taken[sitting])];
+        => SampleStatistics.MeanInterval(StudyView.Difference(view.Times(other, _input), view.Times(row, _input)), level);
 }

@@ -59,8 +59,8 @@ public sealed record StudyFindings
     /// <summary>What the signals say of all readings together.</summary>
     public SignalCount Signals { get; init; } = new();
 
-    /// <summary>Whether every declared limit is shown to be kept.</summary>
-    public bool AreLimitsKept => Inputs.All(input => input.Limits.All(limit => limit.State == LimitState.Kept));
+    /// <summary>Whether the upper end of some figure's interval lies beyond a declared limit.</summary>
+    public bool IsAnyLimitMissed => Inputs.Any(input => input.Limits.Any(limit => limit.State is LimitState.Broken or LimitState.Unsure));
 
     /// <summary>Whether every contrast is as tight as a precision asks.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the baseline's time.</param>

@@ -67,9 +67,11 @@ internal sealed class StudyView(
             return other == anchor ? Levels(row, anchor, input) : Paired(CellKind.Variant, row, other, input);
         }
 
-        var (own, compared) = (Levels(row, anchor, input), Levels(other, anchor, input));
-        return [.. own.Select((value, sitting) => value - compared[sitting])];
+        return Difference(Levels(row, anchor, input), Levels(other, anchor, input));
     }
+
+    /// <summary>One series less another.</summary>
+    public static double[] Difference(double[] from, double[] taken) => [.. from.Select((value, sitting) => value - taken[sitting])];
 
     /// <summary>Log of the time of a baseline's twin over its own, paired in every round.</summary>
     public double[] TwinLogRatios(int baseline, int input) => Paired(CellKind.Twin, baseline, baseline, input);

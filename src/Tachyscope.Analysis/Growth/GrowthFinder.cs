@@ -17,7 +17,7 @@ internal static class GrowthFinder
                from slice in Enumerable.Range(0, inputs.Count).Where(input => Size(inputs[input], axis) > 0).GroupBy(input => Others(inputs[input], axis))
                let sized = slice.OrderBy(input => Size(inputs[input], axis)).ToList()
                where sized.Count > 1
-               from threads in rankers[sized[0]].Groups.Select(rows => view.Record.Study.Variants[rows[0]].Loop.Threads)
+               from threads in sized.SelectMany(input => rankers[input].Groups).Select(rows => view.Record.Study.Variants[rows[0]].Loop.Threads).Distinct()
                select new Slice(view, rankers, axis, slice.Key, sized, threads).Findings();
     }
 
@@ -31,7 +31,7 @@ internal static class GrowthFinder
     {
         private readonly int[] _sizes = [.. inputs.Select(input => Size(view.Record.Study.Inputs[input], axis))];
 
-        // Bands need a verdict between all of them, so a row that failed somewhere is left out there only.
+        // One that failed at some size is left out there only.
         private readonly List<int> _rows = [.. inputs.SelectMany(input => rankers[input].Groups)
             .Where(group => view.Record.Study.Variants[group[0]].Loop.Threads == threads)
             .SelectMany(group => group).Distinct().Order()];
@@ -133,8 +133,8 @@ internal static class GrowthFinder
         // The fastest, and all that nothing separates from it; the fastest first.
         private List<int> Leaders(int input)
         {
-            var rows = _rows.Where(row => view.Failure(row, input) is null && view.Time(row, input, view.Order(row)).IsKnown)
-                .OrderBy(row => SampleStatistics.Mean(view.LogRatios(row, _rows[0], input))).ToList();
+            var sound = _rows.Where(row => view.Failure(row, input) is null && view.Time(row, input, view.Order(row)).IsKnown).ToList();
+            var rows = sound.OrderBy(row => SampleStatistics.Mean(view.LogRatios(row, sound[0], input))).ToList();
             return [.. rows.Where(row => row == rows[0] || rankers[input].Pairs.Verdict(row, rows[0]) != Verdict.Slower)];
         }
     }

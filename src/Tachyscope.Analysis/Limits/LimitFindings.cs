@@ -20,8 +20,12 @@ public sealed record LimitFindings
     /// <summary>Share of the allowance used, at the upper end of the interval; infinite where nothing is allowed and something used.</summary>
     public double ShareUsed => Share(Used.Upper);
 
-    /// <summary>Whether it is kept; anything but <see cref="LimitState.Kept"/> fails a run.</summary>
-    public LimitState State => Share(Used.Upper) <= 1 ? LimitState.Kept : Share(Used.Estimate) <= 1 ? LimitState.Unsure : LimitState.Broken;
+    /// <summary>Whether it is kept.</summary>
+    public LimitState State
+        => !Used.IsBounded ? LimitState.Unknown
+            : Share(Used.Upper) <= 1 ? LimitState.Kept
+            : Share(Used.Estimate) <= 1 ? LimitState.Unsure
+            : LimitState.Broken;
 
     private double Share(double used) => used <= 0 ? 0 : used / Allowed;
 }

@@ -3,6 +3,9 @@ namespace Tachyscope.Analysis.Limits;
 /// <summary>What became of a limit.</summary>
 public enum LimitState
 {
+    /// <summary>There is no interval, as after a single sitting.</summary>
+    Unknown,
+
     /// <summary>The whole interval lies within it.</summary>
     Kept,
 

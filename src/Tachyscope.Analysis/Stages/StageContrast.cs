@@ -16,10 +16,10 @@ internal static class StageContrast
         }
 
         var (times, otherTimes) = (view.Times(row, input), view.Times(other, input));
-        var whole = SampleStatistics.Mean(Differences(otherTimes, times));
+        var whole = SampleStatistics.Mean(StudyView.Difference(otherTimes, times));
         // A stage that only one of the two has is the other's time outside its stages.
-        var differences = shared.Select(name => (Name: (string?)name, Saved: Differences(Spent(others[name], otherTimes), Spent(own[name], times))))
-            .Append((Name: (string?)null, Saved: Differences(Outside(others, shared, otherTimes), Outside(own, shared, times))));
+        var differences = shared.Select(name => (Name: (string?)name, Saved: StudyView.Difference(Spent(others[name], otherTimes), Spent(own[name], times))))
+            .Append((Name: (string?)null, Saved: StudyView.Difference(Outside(others, shared, otherTimes), Outside(own, shared, times))));
         return [.. differences
             .Select(stage => Difference(stage.Name, SampleStatistics.MeanInterval(stage.Saved, level), whole))
             .OrderByDescending(stage => stage.ShareOfDifference)];
@@ -35,6 +35,4 @@ internal static class StageContrast
 
     private static double[] Outside(Dictionary<string, double[]> stages, string[] names, double[] times)
         => [.. times.Select((time, sitting) => time * (1 - names.Sum(name => stages[name][sitting])))];
-
-    private static double[] Differences(double[] from, double[] taken) => [.. from.Select((time, sitting) => time - taken[sitting])];
 }

@@ -36,10 +36,10 @@ internal static class BreakEvenFinder
     {
         var prepared = view.Times(own.Prepared, input);
         var against = other.Prepared is { } preparation ? view.Times(preparation, input) : new double[prepared.Length];
-        var dearer = Difference(prepared, against);
-        var saved = Difference(view.Times(other.Row, input), view.Times(own.Row, input));
+        var dearer = StudyView.Difference(prepared, against);
+        var saved = StudyView.Difference(view.Times(other.Row, input), view.Times(own.Row, input));
         var uses = Fieller.Ratio(dearer, saved, view.Level);
-        var (first, each) = (SampleStatistics.MeanInterval(Difference(dearer, saved), view.Level), SampleStatistics.MeanInterval(saved, view.Level));
+        var (first, each) = (SampleStatistics.MeanInterval(StudyView.Difference(dearer, saved), view.Level), SampleStatistics.MeanInterval(saved, view.Level));
         return new BreakEven
         {
             Row = own.Row,
@@ -52,6 +52,4 @@ internal static class BreakEvenFinder
                 : BreakEvenAnswer.After,
         };
     }
-
-    private static double[] Difference(double[] from, double[] taken) => [.. from.Select((time, sitting) => time - taken[sitting])];
 }

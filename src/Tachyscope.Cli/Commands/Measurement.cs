@@ -19,12 +19,11 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     // A large run takes a while to write; it is not written again and again while it grows.
     private const double MostShareOfSaving = 0.2;
 
-    private static readonly AnalysisOptions ContrastsOnly = new() { AreContrastsOnly = true };
-
     private readonly RunPlan _plan = options.Plan(result);
     private readonly string? _out = options.Out(result);
     private readonly RunDisplay _display = new(around, options.Showing.IsPlain(result));
     private readonly AnalysisOptions _reading = new() { Against = options.Showing.Opponent(result) };
+    private readonly AnalysisOptions _contrasts = new() { Against = options.Showing.Opponent(result), AreContrastsOnly = true };
     private readonly List<StudyFindings> _shown = [];
     private string? _savingFailed;
     private bool _isSaved;
@@ -66,8 +65,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
                 Progress = progress,
                 Save = Save,
                 StudyDone = Show,
-                SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.Report(run, Analyst.Examine(run, study, ContrastsOnly with { Against = _reading.Against }), null, options.Showing.Report(result))),
-                Judge = (run, study) => Judge(Analyst.Examine(run, study, ContrastsOnly)),
+                SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.Report(run, Analyst.Examine(run, study, _contrasts), null, options.Showing.Report(result))),
+                Judge = (run, study) => Judge(Analyst.Examine(run, study, _contrasts)),
             });
             return experiment.RunAsync(cancellation);
         });
@@ -108,7 +107,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await ComplainAsync([$"interrupted; {kept}"], ExitCode.Interrupted);
         }
 
-        return run.Studies.Any(study => study.Failures.Count > 0) || _shown.Exists(findings => !findings.AreLimitsKept) ? ExitCode.Failed : ExitCode.Fine;
+        return run.Studies.Any(study => study.Failures.Count > 0) || _shown.Exists(findings => findings.IsAnyLimitMissed) ? ExitCode.Failed : ExitCode.Fine;
     }
 
     private void Show(Run run, StudyRecord study)

@@ -46,5 +46,5 @@ internal static class ReportCommand
     }
 
     private static int Verdict(IEnumerable<(StudyRecord Study, StudyFindings Findings)> all)
-        => all.Any(study => study.Study.Failures.Count > 0 || !study.Findings.AreLimitsKept) ? ExitCode.Failed : ExitCode.Fine;
+        => all.Any(study => study.Study.Failures.Count > 0 || study.Findings.IsAnyLimitMissed) ? ExitCode.Failed : ExitCode.Fine;
 }

@@ -29,6 +29,11 @@ internal sealed class SavedRun
         try
         {
             var run = RunFile.Read(path);
+            if (run.Studies.Count == 0)
+            {
+                return await ComplainAsync(around, $"{path} holds no study: its run ended before one was measured.", ExitCode.CouldNotRun);
+            }
+
             var only = result.GetValue(_only) ?? [];
             StudyDescription[] all = [.. run.Studies.Select(study => study.Study)];
             if (StudyFilter.Idle(all, only) is { Count: > 0 } idle)

@@ -220,7 +220,7 @@ internal static class AnswerReporter
         }
     }
 
-    public static string ShareText(LimitFindings limit) => double.IsPositiveInfinity(limit.ShareUsed) ? "beyond" : Quantity.Percent(limit.ShareUsed);
+    public static string ShareText(LimitFindings limit) => limit.State == LimitState.Unknown ? Quantity.Absent : double.IsPositiveInfinity(limit.ShareUsed) ? "beyond" : Quantity.Percent(limit.ShareUsed);
 
     public static string Amount(LimitQuantity quantity, double amount) => quantity == LimitQuantity.Bytes ? Quantity.Bytes(amount) : Quantity.Time(amount);
 
@@ -234,6 +234,7 @@ internal static class AnswerReporter
     private static string Word(LimitState state) => state switch
     {
         LimitState.Kept => "yes",
+        LimitState.Unknown => "cannot tell",
         LimitState.Unsure => "not shown to be",
         _ => "NO",
     };

@@ -235,7 +235,7 @@ internal sealed class ConclusionReporter
     private IEnumerable<string> Limits()
     {
         var limits = _findings.Inputs.SelectMany(input => input.Limits.Select(limit => (Input: input, Limit: limit))).ToList();
-        var missed = limits.Where(found => found.Limit.State != LimitState.Kept)
+        var missed = limits.Where(found => found.Limit.State is LimitState.Broken or LimitState.Unsure)
             .GroupBy(found => (found.Limit.Row, found.Limit.Quantity, found.Limit.Allowed, found.Limit.State))
             .OrderByDescending(group => group.Max(found => found.Limit.ShareUsed)).ToList();
         foreach (var group in missed.Take(NamesListed))
@@ -251,6 +251,11 @@ internal sealed class ConclusionReporter
         if (missed.Count > NamesListed)
         {
             yield return Wording.Invariant($"{missed.Count - NamesListed} more {(missed.Count == NamesListed + 1 ? "limit is" : "limits are")} not kept");
+        }
+
+        if (limits.Exists(found => found.Limit.State == LimitState.Unknown))
+        {
+            yield return "whether limits are kept cannot be told from a single sitting";
         }
 
         if (limits.Count > 0 && limits.TrueForAll(found => found.Limit.State == LimitState.Kept))
