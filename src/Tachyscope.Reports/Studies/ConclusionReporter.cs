@@ -109,10 +109,10 @@ internal sealed class ConclusionReporter
             : $": it {Wording.IsOrTakes(pairs.Min(pair => pair.TimeRatio.Lower), pairs.Max(pair => pair.TimeRatio.Upper), Name(other))}";
     }
 
-    // As the tables have it where they compare these two.
+    // As the tables have it where they compare these two; null where one of them cannot be told from nothing.
     private static PairContrast? Compared(InputFindings input, int row, int other)
-        => input.Cells.FirstOrDefault(cell => cell.Row == row)?.Contrast is { IsBound: false } contrast && contrast.Other == other
-            ? new PairContrast(row, other, contrast.TimeRatio, contrast.Verdict)
+        => input.Cells.FirstOrDefault(cell => cell.Row == row)?.Contrast is { } contrast && contrast.Other == other
+            ? contrast.IsBound ? null : new PairContrast(row, other, contrast.TimeRatio, contrast.Verdict)
             : input.Pairs.Where(pair => pair.Row == row && pair.Other == other).Concat(input.Pairs.Where(pair => pair.Row == other && pair.Other == row).Select(pair => pair.Reversed()))
                 .Select(pair => (PairContrast?)pair).FirstOrDefault();
 
