@@ -18,7 +18,7 @@ internal sealed class InputExaminer
     private readonly AnalysisOptions _options;
     private readonly List<int> _rows;
     private readonly Floors _floors;
-    private readonly List<(int Repeat, StudyView View, ContrastFamily Family)> _repeats;
+    private readonly List<(int Repeat, ContrastFamily Family)> _repeats;
 
     public InputExaminer(StudyViews views, int input, AnalysisOptions options)
     {
@@ -27,7 +27,7 @@ internal sealed class InputExaminer
         _floors = new Floors(_view, input);
         Ranker = new Ranker(_view, input, options.AreContrastsOnly && options.Against != Against.Each ? [] : _rows, _floors);
         var pairs = Compared().ToList();
-        _repeats = [.. views.Repeats.Select(repeat => (repeat.Repeat, repeat.View, new ContrastFamily(repeat.View, input, pairs, new Floors(repeat.View, input))))];
+        _repeats = [.. views.Repeats.Select(repeat => (repeat.Repeat, new ContrastFamily(repeat.View, input, pairs, new Floors(repeat.View, input))))];
         Family = options.Against == Against.Each ? new ContrastFamily(_view, input, pairs.Where(pair => Ranker.Pairs.Find(pair.Row, pair.Other) is null), _floors)
             : new ContrastFamily(_view, input, pairs, _floors);
     }
@@ -94,7 +94,7 @@ internal sealed class InputExaminer
             Verdict = found.Verdict,
             Other = other,
             IsBound = _view.IsBelow(row, _input) || _view.IsBelow(other, _input),
-            SavedNanosecondsPerCall = Saved(_view, row, other, level),
+            SavedNanosecondsPerCall = SampleStatistics.MeanInterval(StudyView.Difference(_view.Times(other, _input), _view.Times(row, _input)), level),
             SavedProcessorNanosecondsPerCall = SampleStatistics.MeanInterval(StudyView.Difference(_view.ProcessorTimes(other, _input), _view.ProcessorTimes(row, _input)), level),
             SittingsToDecide = found.SittingsToDecide,
             ApartTimeRatio = _views.Apart?.TimeRatio(row, other, _input, level),
@@ -111,7 +111,4 @@ internal sealed class InputExaminer
         var ratio = held.TimeRatio(row, other, _input, free.Level);
         return new HeldContrast(ratio, Math.Log(ratio.Estimate) / Math.Log(free.Estimate), ratio.Lower > free.Upper || ratio.Upper < free.Lower);
     }
-
-    private Interval Saved(StudyView view, int row, int other, double level)
-        => SampleStatistics.MeanInterval(StudyView.Difference(view.Times(other, _input), view.Times(row, _input)), level);
 }

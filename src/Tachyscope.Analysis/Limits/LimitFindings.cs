@@ -24,8 +24,8 @@ public sealed record LimitFindings
     public LimitState State
         => !Used.IsBounded ? LimitState.Unknown
             : Share(Used.Upper) <= 1 ? LimitState.Kept
-            : Share(Used.Estimate) <= 1 ? LimitState.Unsure
-            : LimitState.Broken;
+            : Share(Used.Lower) > 1 ? LimitState.Broken
+            : LimitState.Unsure;
 
     private double Share(double used) => used <= 0 ? 0 : used / Allowed;
 }

@@ -9,9 +9,9 @@ public enum LimitState
     /// <summary>The whole interval lies within it.</summary>
     Kept,
 
-    /// <summary>The estimate lies within it, and the interval reaches beyond: it is not shown to be kept.</summary>
+    /// <summary>The interval reaches beyond it: it is not shown to be kept.</summary>
     Unsure,
 
-    /// <summary>The estimate lies beyond it.</summary>
+    /// <summary>The whole interval lies beyond it.</summary>
     Broken,
 }

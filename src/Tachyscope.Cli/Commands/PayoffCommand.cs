@@ -42,7 +42,7 @@ internal static class PayoffCommand
                 return exitCode;
             }
 
-            var asked = run.Studies.Select(study => (Study: study, Terms: Terms(PayoffReporter.Terms(study.Study, null), result.GetValue(calls), result.GetValue(callers), result.GetValue(price)))).ToList();
+            var asked = run.Studies.Select(study => (Study: study, Terms: Terms(PayoffReporter.Terms(study.Study), result.GetValue(calls), result.GetValue(callers), result.GetValue(price)))).ToList();
             if ((result.GetValue(callers) is not null || result.GetValue(price) is not null) && asked.Find(study => study.Terms is null).Study is { } silent)
             {
                 await around.Error.WriteLineAsync($"tachyscope: \"{silent.Study.Name}\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only.");

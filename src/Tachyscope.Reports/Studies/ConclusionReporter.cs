@@ -2,6 +2,7 @@ using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Growth;
 using Tachyscope.Analysis.Limits;
+using Tachyscope.Analysis.Stages;
 using Tachyscope.Analysis.Uses;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Runs;
@@ -86,13 +87,17 @@ internal sealed class ConclusionReporter
         if (leaders.Count == 1)
         {
             return leaders[0] == baseline ? $"nothing is faster than the baseline, {Name(leaders[0])},{place}".TrimEnd(',')
-                : $"{Name(leaders[0])} is fastest{place}{Gain(inputs, leaders[0], baseline)}";
+                : $"{(IsAlone(inputs, leaders[0]) ? $"{Name(leaders[0])} is fastest" : $"nothing is faster than {Name(leaders[0])}")}{place}{Gain(inputs, leaders[0], baseline)}";
         }
 
         return baseline is { } first && leaders.Contains(first)
             ? $"nothing is faster than the baseline, {Name(first)}{place}; {Names(leaders.Where(row => row != first))} {(leaders.Count == 2 ? "is" : "are")} not told apart from it"
             : $"nothing separates {Names(leaders)}, the fastest{place}{(leaders.TrueForAll(row => IsFaster(inputs, row, baseline)) && baseline is { } slow ? $"; each is faster than {Name(slow)}" : "")}";
     }
+
+    // Faster than every other, not only slower than none.
+    private static bool IsAlone(List<InputFindings> inputs, int row)
+        => inputs.TrueForAll(input => input.Cells.Any(cell => cell.Row == row && cell.Place is { Last: 1 }));
 
     private static bool IsFaster(List<InputFindings> inputs, int row, int? baseline)
         => baseline is { } other && inputs.TrueForAll(input => Compared(input, row, other)?.Verdict == Verdict.Faster);
@@ -126,7 +131,7 @@ internal sealed class ConclusionReporter
         if (growth.Bands.Count == 1)
         {
             var range = $"from {Quantity.Count(growth.Sizes[0])} to {Quantity.Count(growth.Sizes[^1])} {growth.Axis}";
-            return first.Ties.Count > 0 ? $"nothing separates {Names([first.Row, .. first.Ties])}, the fastest {range}{gain}"
+            return first.Ties.Count > 0 ? $"nothing is faster than {Name(first.Row)} {range}, and {Names(first.Ties)} {(first.Ties.Count == 1 ? "is" : "are")} not told apart from it{gain}"
                 : first.IsFastest ? $"{Name(first.Row)} is fastest {range}{gain}"
                 : $"nothing is faster than {Name(first.Row)} {range}{gain}";
         }
@@ -155,7 +160,7 @@ internal sealed class ConclusionReporter
                 .OrderBy(law => law.Key)
                 .Select(law => law.Key switch
                 {
-                    GrowthLaw.Constant => $"{Names(law.Select(variant => variant.Row))} {(law.Count() == 1 ? "takes" : "take")} the same at every size",
+                    GrowthLaw.Constant => $"{Names(law.Select(variant => variant.Row))} {(law.Count() == 1 ? "takes" : "take")} about the same at every size",
                     GrowthLaw.None => $"{Names(law.Select(variant => variant.Row))} {(law.Count() == 1 ? "follows" : "follow")} no law tried",
                     _ => $"{Names(law.Select(variant => variant.Row))} {(law.Count() == 1 ? "grows" : "grow")} as {Wording.Law(law.First().Law!)}",
                 })));
@@ -198,15 +203,18 @@ internal sealed class ConclusionReporter
 
     private IEnumerable<string> Stages()
         => _findings.Inputs.SelectMany(input => input.Cells
-                .Where(cell => cell.Contrast is { Verdict: Verdict.Faster or Verdict.Slower, Stages.Count: > 1 } && cell.Contrast.Stages[0] is { Stage: not null, ShareOfDifference: > LeastStageShare })
+                .Where(cell => cell.Contrast is { Verdict: Verdict.Faster or Verdict.Slower, Stages.Count: > 1 } contrast && contrast.Stages[0].Stage is not null && LeastShare(contrast.Stages[0]) >= LeastStageShare)
                 .Select(cell => (input.Input.Label, cell.Row, cell.Contrast!.Other, First: cell.Contrast.Stages[0])))
             .GroupBy(found => (found.Row, found.Other, found.First.Stage))
-            .Select(group => $"{group.Key.Stage} makes {ShareOfAll([.. group.Select(found => found.First.ShareOfDifference)])} the difference between {Name(group.Key.Row)} and {Name(group.Key.Other)}"
-                + (group.Count() == _findings.Inputs.Count ? "" : $" on {Places(group.Select(found => found.Label))}"));
+            .Select(group => (group.Key, Labels: group.Select(found => found.Label).ToList(), Least: group.Min(found => LeastShare(found.First))))
+            .Select(found => $"{found.Key.Stage} makes {(found.Least >= 1 ? "all" : $"at least {Quantity.Percent(found.Least)}")} of the difference between {Name(found.Key.Row)} and {Name(found.Key.Other)}"
+                + (found.Labels.Count == _findings.Inputs.Count ? "" : $" on {Places(found.Labels)}"));
 
-    // Beyond all of it where other stages pull the other way.
-    private static string ShareOfAll(double[] shares)
-        => shares.Min() >= 1 ? "all of" : $"{Wording.Range(Quantity.Percent(shares.Min()), Quantity.Percent(Math.Min(1, shares.Max())))} of";
+    // By the end of its interval that is nearer to nothing.
+    private static double LeastShare(StageDifference stage)
+        => stage.SavedNanosecondsPerCall is var saved && saved.IsBounded
+            ? stage.ShareOfDifference * (saved.Estimate > 0 ? saved.Lower : saved.Upper) / saved.Estimate
+            : double.NaN;
 
     private string On(InputFindings input) => _findings.Inputs.Count == 1 ? "" : $" on {input.Input.Label}";
 
@@ -227,8 +235,8 @@ internal sealed class ConclusionReporter
         if (allocating.Exists(found => !found.Held.IsChanged))
         {
             yield return allocating.TrueForAll(found => !found.Held.IsChanged)
-                ? "with the collector kept out, every difference between variants that allocate remains, as far as the intervals tell"
-                : "the other differences between variants that allocate remain, as far as the intervals tell";
+                ? "with the collector kept out, no difference between variants that allocate changes by more than the intervals allow"
+                : "no other difference between variants that allocate changes by more than the intervals allow";
         }
     }
 
@@ -278,7 +286,7 @@ internal sealed class ConclusionReporter
         var needed = unclear.Where(contrast => contrast.SittingsToDecide is not null).Select(contrast => contrast.SittingsToDecide!.Value).Order().ToList();
         if (needed.Count == 0)
         {
-            yield return _findings.Sittings < 2 ? $"{count}, since an interval needs two sittings" : $"{count}, and no number of sittings would settle {(unclear.Count == 1 ? "it" : "them")}: two copies of the baseline differ by as much";
+            yield return _findings.Sittings < 2 ? $"{count}, since an interval needs two sittings" : $"{count}, and not even a thousand sittings would settle {(unclear.Count == 1 ? "it" : "them")}: too near to what two copies of the baseline differ by, or to the margin";
             yield break;
         }
 

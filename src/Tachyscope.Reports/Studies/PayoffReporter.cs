@@ -35,7 +35,7 @@ public static class PayoffReporter
 
     /// <summary>What the differences that are clear are worth a day, for a study that declares how often it is called; null for another.</summary>
     internal static FigureTable? Brief(StudyFindings findings)
-        => Terms(findings.Study, null) is not { } terms ? null : new FigureTable
+        => Terms(findings.Study) is not { } terms ? null : new FigureTable
         {
             Title = $"at {Rate(terms)}",
             Of = "variant, input",
@@ -46,13 +46,10 @@ public static class PayoffReporter
 
     /// <summary>How much a study says it is used; null when it does not.</summary>
     /// <param name="study">The study.</param>
-    /// <param name="pricePerProcessorHour">Price of an hour of one processor; null for none.</param>
-    public static PayoffTerms? Terms(StudyDescription study, double? pricePerProcessorHour)
+    public static PayoffTerms? Terms(StudyDescription study)
     {
         ArgumentNullException.ThrowIfNull(study);
-        return study.Rate is { } rate
-            ? new PayoffTerms { CallsPerSecond = rate.CallsPerSecond, Callers = rate.Callers, PricePerProcessorHour = pricePerProcessorHour }
-            : null;
+        return study.Rate is { } rate ? new PayoffTerms { CallsPerSecond = rate.CallsPerSecond, Callers = rate.Callers } : null;
     }
 
     private static IEnumerable<(InputFindings Input, CellFindings Cell)> Compared(StudyFindings findings)
