@@ -66,6 +66,19 @@ public sealed class DoubtTests
         Assert.True(doubted <= 8, string.Join("\n", Enumerable.Range(1, 200).SelectMany(seed => Examine(simulator.Make(seed)).Caveats).Where(caveat => !ofMachine.Contains(caveat.Name)).GroupBy(caveat => caveat.Name).Select(group => $"{group.Key} {group.Count()} {group.First().Evidence}")));
     }
 
+    /// <summary>Readings of about 5 milliseconds, a few rounds of them: no beat is next to them, and the machine's speed changes by a third.</summary>
+    [Theory]
+    [InlineData(0.1, 190, 200)]
+    [InlineData(0, 0, 2)]
+    public void A_drift_of_long_readings_is_told_and_the_machine_s_own_is_not(double drift, int fewest, int most)
+    {
+        var simulator = new RunSimulator { Times = [5e6, 4e6], SittingDeviation = 0.002, Rounds = 20, CallsPerReading = 1, Drift = 0.3 };
+        var told = Enumerable.Range(1, 200).Count(seed => Examine(OfVariant(simulator.Make(seed), reading => Longer(reading, 1 + (drift * reading.Round / 20)))).Caveats
+            .Any(caveat => caveat is { Name: "drifts", Subject: "v1, a lamp" }));
+
+        Assert.InRange(told, fewest, most);
+    }
+
     [Fact]
     public void Every_caveat_there_is_is_in_the_list_of_them()
     {
@@ -80,8 +93,8 @@ public sealed class DoubtTests
         var run = Clean.Make(1);
         Run Study(Func<StudyRecord, StudyRecord> alter) => run with { Studies = [alter(run.Studies[0])] };
         Run Sittings(Func<SittingRecord, SittingRecord> alter) => Study(study => study with { Sittings = [.. study.Sittings.Select(alter)] });
-        Run Readings(Func<SittingRecord, Reading, Reading> alter) => Sittings(sitting => sitting with { Readings = [.. sitting.Readings.Select(reading => alter(sitting, reading))] });
-        Run OfVariant(Func<Reading, Reading> alter) => Readings((sitting, reading) => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? alter(reading) : reading);
+        Run Readings(Func<SittingRecord, Reading, Reading> alter) => OfReadings(run, alter);
+        Run OfSecond(Func<Reading, Reading> alter) => OfVariant(run, alter);
         Run Observed(ObservationKind kind, string evidence) => Study(study => study with { Observations = [new() { Variant = 1, Input = 0, Kind = kind, Evidence = evidence }] });
         var machine = run.Machine;
         return name switch
@@ -106,19 +119,30 @@ public sealed class DoubtTests
             {
                 Repeat = 2, Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? Longer(reading, 1.1) : reading)],
             })] }),
-            "sleeps" => OfVariant(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 10 }),
+            "sleeps" => OfSecond(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 10 }),
             "reads-or-writes" => Sittings(sitting => sitting with { WarmUps = [.. sitting.WarmUps.Select(warm => warm with { ReadsAndWritesPerCall = 2 })] }),
             "clock-coarse" => run with { Environment = run.Environment with { ClockStepNanoseconds = 200_000 } },
-            "drifts" => OfVariant(reading => Longer(reading, 1 + (0.004 * reading.Round))),
+            "drifts" => OfSecond(reading => Longer(reading, 1 + (0.004 * reading.Round))),
             "place-matters" => LateInRound((Clean with { Times = [100, 50, 70, 80, 90], Bytes = new long[5], IsShuffled = true }).Make(1)),
-            "two-modes" => OfVariant(reading => Longer(reading, reading.Round % 2 == 0 ? 1 : 1.2)),
+            "two-modes" => OfSecond(reading => Longer(reading, reading.Round % 2 == 0 ? 1 : 1.2)),
             "sittings-disagree" => (Clean with { Times = [100, 97], SittingDeviation = 0.03 }).Make(1),
             "differs-apart" => Study(study => study with { Sittings = [.. study.Sittings, .. study.Sittings.Select(Apart)] }),
-            "allocation-varies" => OfVariant(reading => reading with { AllocatedBytes = (reading.Round % 2 == 0 ? 24 : 240) * reading.Calls }),
-            "collections-spread" => OfVariant(reading => reading.Round % 10 < 3 ? Longer(reading, 1.8) with { CollectionsGen0 = 1 } : reading),
+            "allocation-varies" => OfSecond(reading => reading with { AllocatedBytes = (reading.Round % 2 == 0 ? 24 : 240) * reading.Calls }),
+            "collections-spread" => OfSecond(reading => reading.Round % 10 < 3 ? Longer(reading, 1.8) with { CollectionsGen0 = 1 } : reading),
             _ => Sizes(run),
         };
     }
+
+    private static Run OfReadings(Run run, Func<SittingRecord, Reading, Reading> alter) => run with
+    {
+        Studies = [.. run.Studies.Select(study => study with
+        {
+            Sittings = [.. study.Sittings.Select(sitting => sitting with { Readings = [.. sitting.Readings.Select(reading => alter(sitting, reading))] })],
+        })],
+    };
+
+    private static Run OfVariant(Run run, Func<Reading, Reading> alter)
+        => OfReadings(run, (sitting, reading) => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? alter(reading) : reading);
 
     // A cell of broad work, read in every round right after the metronome.
     private static SittingRecord Filled(SittingRecord sitting, double times) => sitting with
@@ -135,16 +159,7 @@ public sealed class DoubtTests
     private static Reading Longer(Reading reading, double times)
         => reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * times), ProcessorNanoseconds = (long?)(reading.ProcessorNanoseconds * times) };
 
-    private static Run LateInRound(Run run) => run with
-    {
-        Studies = [run.Studies[0] with
-        {
-            Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
-            {
-                Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? Longer(reading, reading.Place > 3 ? 1.1 : 1) : reading)],
-            })],
-        }],
-    };
+    private static Run LateInRound(Run run) => OfVariant(run, reading => Longer(reading, reading.Place > 3 ? 1.1 : 1));
 
     private static Run Stopped(Run run)
     {

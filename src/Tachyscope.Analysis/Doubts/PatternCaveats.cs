@@ -28,7 +28,7 @@ internal static class PatternCaveats
         [Drifts, PlaceMatters, TwoModes, SittingsDisagree, DiffersApart, AllocationVaries, CollectionsSpread, DoesNotGrow];
 
     private static Caveat? Drifts(CellGround ground)
-        => Effect(ground, (sitting, cell) => Trend.OverRounds(sitting.Times(cell, ground.View.ReferenceBeat))) is not { } grown ? null : new Caveat
+        => Effect(ground, (sitting, cell) => Trend.OverRounds(sitting.TimesAtRoundSpeed(cell, ground.View.ReferenceBeat))) is not { } grown ? null : new Caveat
         {
             Name = "drifts",
             Subject = ground.Subject,
@@ -37,7 +37,7 @@ internal static class PatternCaveats
         };
 
     private static Caveat? PlaceMatters(CellGround ground)
-        => Effect(ground, (sitting, cell) => Trend.OverPlaces(sitting.Times(cell, ground.View.ReferenceBeat), sitting.Places(cell))) is not { } later ? null : new Caveat
+        => Effect(ground, (sitting, cell) => Trend.OverPlaces(sitting.TimesAtRoundSpeed(cell, ground.View.ReferenceBeat), sitting.Places(cell))) is not { } later ? null : new Caveat
         {
             Name = "place-matters",
             Subject = ground.Subject,
@@ -53,7 +53,7 @@ internal static class PatternCaveats
             return null;
         }
 
-        var perSitting = ground.View.PerSitting(ground.Row, ground.Input, (sitting, cell) => sitting.HasBeats(cell) ? figure(sitting, cell) : double.NaN);
+        var perSitting = ground.View.PerSitting(ground.Row, ground.Input, figure);
         var effect = SampleStatistics.MeanInterval(perSitting, StrictLevel);
         var isLarge = Math.Abs(effect.Estimate) > Math.Max(LeastEffect, ground.Study.Findings.MarginShare);
         return isLarge && effect.IsBounded && (effect.Lower > 0 || effect.Upper < 0) ? effect.Estimate : null;

@@ -13,6 +13,8 @@ internal sealed class SittingFigures
     private readonly double[][] _raw;
     private readonly double[][] _beats;
     private readonly List<double> _allBeats = [];
+    private readonly List<int> _roundsOfBeats = [];
+    private double[]? _roundBeats;
     private readonly IReadOnlyList<CellDescription> _cells;
     private readonly Dictionary<(int Worker, LoopShape Loop), double[]> _loops;
     private readonly Dictionary<(CellKind, int, int, CallOrder), int> _found = [];
@@ -106,8 +108,21 @@ internal sealed class SittingFigures
         return times;
     }
 
-    /// <summary>Whether the metronome tells the speed at its readings; not when they are many times as long as a beat.</summary>
-    public bool HasBeats(int cell) => _beats[cell].Any(double.IsFinite);
+    /// <summary>
+    /// Time per call in every round, as <see cref="Times"/> has it, at the speed of that round: a reading many times as long as a
+    /// beat has the median beat of its round.
+    /// </summary>
+    public double[] TimesAtRoundSpeed(int cell, double referenceBeat)
+    {
+        double[] times = [.. NetTimes(cell)];
+        for (var round = 0; round < times.Length; round++)
+        {
+            var beat = _beats[cell][round];
+            times[round] *= referenceBeat / (double.IsNaN(beat) ? RoundBeats[round] : beat);
+        }
+
+        return times;
+    }
 
     /// <summary>Place of the cell's turn in every round.</summary>
     public IReadOnlyList<int> Places(int cell) => _places[cell];
@@ -156,6 +171,14 @@ internal sealed class SittingFigures
 
     private double Beat(int cell, int round) => double.IsNaN(_beats[cell][round]) ? MedianBeat : _beats[cell][round];
 
+    private double[] RoundBeats => _roundBeats ??= FoundRoundBeats();
+
+    private double[] FoundRoundBeats()
+    {
+        var beats = _roundsOfBeats.Zip(_allBeats).ToLookup(pair => pair.First, pair => pair.Second);
+        return [.. Enumerable.Range(0, _raw[0].Length).Select(round => SampleStatistics.Median([.. beats[round]]))];
+    }
+
     private static double[][] Grid(int cells, int rounds)
     {
         var grid = new double[cells][];
@@ -196,6 +219,7 @@ internal sealed class SittingFigures
             {
                 beat = reading.NanosecondsPerCall;
                 _allBeats.Add(beat);
+                _roundsOfBeats.Add(reading.Round);
                 InterruptedBeats += SignalCount.IsInterrupted(reading) ? 1 : 0;
                 continue;
             }
