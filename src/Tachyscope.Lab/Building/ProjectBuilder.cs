@@ -1,9 +1,7 @@
-using System.Diagnostics;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
-using Tachyscope.Working;
 
 namespace Tachyscope.Lab.Building;
 
@@ -11,7 +9,6 @@ namespace Tachyscope.Lab.Building;
 public sealed partial class ProjectBuilder
 {
     private const int MostErrors = 8;
-    private static readonly TimeSpan LongestBuild = TimeSpan.FromMinutes(10);
 
     private readonly string _cache;
 
@@ -61,7 +58,7 @@ public sealed partial class ProjectBuilder
         }
 
         string[] chosen = framework is null ? common : [.. common, $"-p:TargetFramework={framework}"];
-        var build = await DotnetAsync(["build", project.FullPath, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary", .. chosen], cancellation);
+        var build = await DotnetCommand.RunAsync(["build", project.FullPath, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary", .. chosen], cancellation);
         await File.WriteAllTextAsync(log, build.Output, cancellation);
         return build.ExitCode == 0
             ? await AssemblyAsync(project.FullPath, chosen, log, cancellation)
@@ -83,7 +80,7 @@ public sealed partial class ProjectBuilder
     }
 
     // A project for several frameworks is measured on the newest of them.
-    private static async Task<(string? Framework, Finished Evaluation)> ChooseFrameworkAsync(
+    private static async Task<(string? Framework, FinishedCommand Evaluation)> ChooseFrameworkAsync(
         string project, string[] properties, CancellationToken cancellation)
     {
         var (values, evaluation) = await PropertiesAsync(project, ["TargetFramework", "TargetFrameworks"], properties, cancellation);
@@ -99,11 +96,11 @@ public sealed partial class ProjectBuilder
         return (newest, evaluation);
     }
 
-    private static async Task<(Dictionary<string, string> Values, Finished Evaluation)> PropertiesAsync(
+    private static async Task<(Dictionary<string, string> Values, FinishedCommand Evaluation)> PropertiesAsync(
         string project, string[] names, string[] properties, CancellationToken cancellation)
     {
         var arguments = (string[])["build", project, "-nologo", .. properties, .. names.Select(name => $"-getProperty:{name}")];
-        var evaluation = await DotnetAsync(arguments, cancellation);
+        var evaluation = await DotnetCommand.RunAsync(arguments, cancellation);
         var values = names.ToDictionary(name => name, _ => "");
         if (evaluation.ExitCode == 0)
         {
@@ -115,33 +112,6 @@ public sealed partial class ProjectBuilder
         }
 
         return (values, evaluation);
-    }
-
-    private static async Task<Finished> DotnetAsync(string[] arguments, CancellationToken cancellation)
-    {
-        var start = new ProcessStartInfo(DotnetHost.Path, arguments)
-        {
-            UseShellExecute = false, RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true,
-        };
-        // Messages are shown to the user but also searched for errors, so they have to be in one language.
-        start.Environment["DOTNET_CLI_UI_LANGUAGE"] = "en";
-        using var process = Process.Start(start) ?? throw new InvalidOperationException($"{start.FileName} did not start.");
-        using var timer = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
-        timer.CancelAfter(LongestBuild);
-        try
-        {
-            process.StandardInput.Close();
-            var output = process.StandardOutput.ReadToEndAsync(timer.Token);
-            var error = process.StandardError.ReadToEndAsync(timer.Token);
-            await process.WaitForExitAsync(timer.Token);
-            return new Finished(process.ExitCode, await output + await error);
-        }
-        catch (OperationCanceledException)
-        {
-            process.Kill(entireProcessTree: true);
-            cancellation.ThrowIfCancellationRequested();
-            return new Finished(-1, FormattableString.Invariant($"error : the build took longer than {LongestBuild.TotalMinutes} minutes"));
-        }
     }
 
     // The compiler's own words, without the project that every line repeats at its end.
@@ -175,6 +145,4 @@ public sealed partial class ProjectBuilder
 
     [GeneratedRegex(@"\s*\[[^\]]*\]$")]
     private static partial Regex ProjectAtEnd();
-
-    private sealed record Finished(int ExitCode, string Output);
 }
