@@ -6,6 +6,12 @@ public sealed record BuildOutcome
     /// <summary>Path of the assembly to start workers from; null when there is none.</summary>
     public string? Assembly { get; init; }
 
+    /// <summary>Whether that is a program that starts by itself, rather than an assembly for a runtime.</summary>
+    public bool IsProgram { get; init; }
+
+    /// <summary>Framework it was compiled for, such as "net10.0"; null for an assembly that was taken as it is.</summary>
+    public string? Framework { get; init; }
+
     /// <summary>What went wrong, in the compiler's own words where it was the compiler; empty when all went well.</summary>
     public IReadOnlyList<string> Errors { get; init; } = [];
 

@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using Tachyscope.Lab.Targets;
 
 namespace Tachyscope.Lab.Building;
 
@@ -27,12 +28,19 @@ public sealed partial class ProjectBuilder
             : Path.Combine(
                 Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify), "tachyscope");
 
-    /// <summary>Builds a project, or takes an assembly as it is.</summary>
+    /// <summary>Builds a project as it is, or takes an assembly as it is.</summary>
     /// <param name="path">A project folder, a project, a single .cs file or a built .dll.</param>
     /// <param name="cancellation">Ends the build.</param>
-    public async Task<BuildOutcome> BuildAsync(string path, CancellationToken cancellation)
+    public Task<BuildOutcome> BuildAsync(string path, CancellationToken cancellation) => BuildAsync(path, new Target { Name = "" }, cancellation);
+
+    /// <summary>Builds a project as a target asks, or takes an assembly as it is.</summary>
+    /// <param name="path">A project folder, a project, a single .cs file or a built .dll.</param>
+    /// <param name="target">The target.</param>
+    /// <param name="cancellation">Ends the build.</param>
+    public async Task<BuildOutcome> BuildAsync(string path, Target target, CancellationToken cancellation)
     {
         ArgumentNullException.ThrowIfNull(path);
+        ArgumentNullException.ThrowIfNull(target);
         var (project, problem) = ProjectPath.Find(path);
         if (project is null)
         {
@@ -41,36 +49,52 @@ public sealed partial class ProjectBuilder
 
         if (project.IsAssembly)
         {
-            return new BuildOutcome { Assembly = project.FullPath };
+            return AsItIs(project.FullPath, target);
         }
 
-        var artifacts = Path.Combine(_cache, "builds", Key(project.FullPath));
+        var artifacts = Path.Combine(_cache, "builds", Key(project.FullPath, target));
         Directory.CreateDirectory(artifacts);
         var log = Path.Combine(artifacts, "build.log");
         // A single file is meant for ahead-of-time publishing unless told otherwise, and then no loop could be emitted.
-        string[] single = Path.GetExtension(project.FullPath) == ".cs" ? ["-p:PublishAot=false"] : [];
+        string[] single = Path.GetExtension(project.FullPath) == ".cs" && !target.IsAheadOfTime ? ["-p:PublishAot=false"] : [];
         string[] common = [.. single, "-p:Configuration=Release", $"-p:ArtifactsPath={artifacts}", "-p:UseArtifactsOutput=true", "-p:TachyscopeFromTool=true"];
-        var (framework, evaluation) = await ChooseFrameworkAsync(project.FullPath, common, cancellation);
+        var (framework, evaluation) = await ChooseFrameworkAsync(project.FullPath, common, target, cancellation);
         if (evaluation.ExitCode != 0)
         {
             await File.WriteAllTextAsync(log, evaluation.Output, cancellation);
             return new BuildOutcome { Errors = Errors(evaluation.Output, project.FullPath), Log = log };
         }
 
-        string[] chosen = framework is null ? common : [.. common, $"-p:TargetFramework={framework}"];
-        var build = await DotnetCommand.RunAsync(["build", project.FullPath, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary", .. chosen], cancellation);
+        var recipe = new BuildRecipe(target, framework);
+        string[] chosen = [.. common, .. recipe.Arguments(artifacts)];
+        var build = await DotnetCommand.RunAsync([recipe.IsPublished ? "publish" : "build", project.FullPath, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary", .. chosen], cancellation);
         await File.WriteAllTextAsync(log, build.Output, cancellation);
         return build.ExitCode == 0
-            ? await AssemblyAsync(project.FullPath, chosen, log, cancellation)
+            ? await AssemblyAsync(project.FullPath, chosen, recipe, log, cancellation)
             : new BuildOutcome { Errors = Errors(build.Output, project.FullPath), Log = log };
     }
 
-    private static async Task<BuildOutcome> AssemblyAsync(string project, string[] properties, string log, CancellationToken cancellation)
+    // Whatever asks for another build cannot be had from a finished one.
+    private static BuildOutcome AsItIs(string assembly, Target target)
+        => target with { Name = "", Runtime = null, Switches = target.Switches } is var rest
+            && (rest.Framework ?? rest.Language ?? rest.Compiler ?? rest.Revision ?? rest.Folder) is null
+            && rest is { IsAheadOfTime: false, IsReadyToRun: false, IsTrimmed: false, IsOptimized: true, Defines.Count: 0, Properties.Count: 0, Packages.Count: 0 }
+            ? new BuildOutcome { Assembly = assembly }
+            : new BuildOutcome { IsWrongUse = true, Errors = [$"{Path.GetFileName(assembly)} is built already, so that only runtime= and switch: can be chosen for it; name its project to build it otherwise."] };
+
+    private static async Task<BuildOutcome> AssemblyAsync(string project, string[] properties, BuildRecipe recipe, string log, CancellationToken cancellation)
     {
-        var evaluated = await PropertiesAsync(project, ["TargetPath", "OutputType"], properties, cancellation);
-        var assembly = evaluated.Values["TargetPath"];
+        var evaluated = await PropertiesAsync(project, ["TargetPath", "OutputType", "TargetFramework", "PublishDir", "AssemblyName", "TargetFileName"], properties, cancellation);
+        var published = Path.Combine(Path.GetDirectoryName(project)!, evaluated.Values["PublishDir"]);
+        var program = Path.Combine(published, evaluated.Values["AssemblyName"] + (OperatingSystem.IsWindows() ? ".exe" : ""));
         return evaluated.Values["OutputType"] is "Exe" or "WinExe"
-            ? new BuildOutcome { Assembly = assembly, Log = log }
+            ? new BuildOutcome
+            {
+                Assembly = recipe.IsProgram ? program : recipe.IsPublished ? Path.Combine(published, evaluated.Values["TargetFileName"]) : evaluated.Values["TargetPath"],
+                IsProgram = recipe.IsProgram,
+                Framework = evaluated.Values["TargetFramework"],
+                Log = log,
+            }
             : new BuildOutcome
             {
                 IsWrongUse = true,
@@ -79,22 +103,26 @@ public sealed partial class ProjectBuilder
             };
     }
 
-    // A project for several frameworks is measured on the newest of them.
+    // The newest of the project's frameworks that the target's runtime can run; where it has none, that runtime's own.
     private static async Task<(string? Framework, FinishedCommand Evaluation)> ChooseFrameworkAsync(
-        string project, string[] properties, CancellationToken cancellation)
+        string project, string[] properties, Target target, CancellationToken cancellation)
     {
         var (values, evaluation) = await PropertiesAsync(project, ["TargetFramework", "TargetFrameworks"], properties, cancellation);
-        if (evaluation.ExitCode != 0 || values["TargetFramework"].Length > 0)
+        if (evaluation.ExitCode != 0 || target.Framework is not null)
         {
-            return (null, evaluation);
+            return (target.Framework, evaluation);
         }
 
-        var newest = values["TargetFrameworks"]
-            .Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
-            .OrderBy(framework => Version.TryParse(VersionInFramework().Match(framework).Value, out var version) ? version : new Version(0, 0))
-            .LastOrDefault();
-        return (newest, evaluation);
+        var named = (values["TargetFrameworks"].Length > 0 ? values["TargetFrameworks"] : values["TargetFramework"])
+            .Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+        var most = target.Runtime is { } runtime ? VersionOf(runtime) : new Version(int.MaxValue, 0);
+        return named.Where(framework => VersionOf(framework) <= most).MaxBy(VersionOf) is { } newest
+            ? (newest, evaluation)
+            : (target.Runtime is null ? null : FormattableString.Invariant($"net{most.Major}.{most.Minor}"), evaluation);
     }
+
+    private static Version VersionOf(string framework)
+        => Version.TryParse(VersionInFramework().Match(framework).Value, out var version) ? version : new Version(0, 0);
 
     private static async Task<(Dictionary<string, string> Values, FinishedCommand Evaluation)> PropertiesAsync(
         string project, string[] names, string[] properties, CancellationToken cancellation)
@@ -131,9 +159,10 @@ public sealed partial class ProjectBuilder
         };
     }
 
-    private static string Key(string project)
+    // One folder for every project and recipe, so that builds of two targets never meet.
+    private static string Key(string project, Target target)
     {
-        var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(project)));
+        var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(project + JsonSerializer.Serialize(target with { Name = "", Runtime = target.Framework is null ? target.Runtime : null, Switches = new Dictionary<string, string>() }))));
         return $"{Path.GetFileNameWithoutExtension(project)}-{hash[..12]}";
     }
 

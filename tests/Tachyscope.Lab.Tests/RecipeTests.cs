@@ -1,0 +1,77 @@
+using System.Diagnostics;
+using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Targets;
+using Tachyscope.Working;
+
+namespace Tachyscope.Lab.Tests;
+
+/// <summary>Recipes on a real project, built and run; it prints what it was built as.</summary>
+public sealed class RecipeTests : IDisposable
+{
+    private readonly string _all = Directory.CreateTempSubdirectory("tachyscope ü").FullName;
+    private readonly string _folder;
+    private readonly string _cache;
+
+    public RecipeTests()
+    {
+        (_folder, _cache) = (Path.Combine(_all, "lamps of the harbour"), Path.Combine(_all, "cache"));
+        Directory.CreateDirectory(_folder);
+        File.WriteAllText(Path.Combine(_folder, "Lamps.csproj"), """
+            <Project Sdk="Microsoft.NET.Sdk">
+              <PropertyGroup><OutputType>Exe</OutputType><TargetFrameworks>net8.0;net10.0</TargetFrameworks><DefineConstants>OWN</DefineConstants><Note>calm</Note></PropertyGroup>
+              <ItemGroup><AssemblyMetadata Include="Note" Value="$(Note)" /></ItemGroup>
+            </Project>
+            """);
+        File.WriteAllText(Path.Combine(_folder, "Program.cs"), """
+            using System;
+            using System.Linq;
+            using System.Reflection;
+            using System.Runtime.Versioning;
+            #if OWN && FOG && STORM
+            var seen = "fog and storm";
+            #else
+            var seen = "clear";
+            #endif
+            var assembly = Assembly.GetExecutingAssembly();
+            var unoptimised = assembly.GetCustomAttribute<System.Diagnostics.DebuggableAttribute>()?.IsJITOptimizerDisabled;
+            Console.Write($"{assembly.GetCustomAttribute<TargetFrameworkAttribute>()!.FrameworkName} {Environment.Version.Major} {seen} {assembly.GetCustomAttributes<AssemblyMetadataAttribute>().First(note => note.Key == "Note").Value} {unoptimised == true}");
+            """);
+    }
+
+    public void Dispose() => Directory.Delete(_all, recursive: true);
+
+    [Theory]
+    [InlineData("name=as it is", ".NETCoreApp,Version=v10.0 10 clear calm False")]
+    [InlineData("net8.0,define=FOG,define=STORM,property:Note=\"a, b; c\"", ".NETCoreApp,Version=v8.0 8 fog and storm a, b; c False")]
+    [InlineData("net10.0,framework=net8.0,optimize=off,ready-to-run", ".NETCoreApp,Version=v8.0 10 clear calm True")]
+    public async Task A_recipe_goes_over_the_project_and_leaves_it_alone(string recipe, string printed)
+    {
+        var target = Assert.Single(TargetParser.Parse([recipe], new Dictionary<string, string>()).Targets);
+        var before = Directory.GetFileSystemEntries(_folder).Length;
+
+        var built = await new ProjectBuilder(_cache).BuildAsync(_folder, target, CancellationToken.None);
+
+        Assert.True(built.Assembly is not null, string.Join('\n', built.Errors));
+        Assert.Equal(printed, await RunAsync(built, target));
+        Assert.Equal(before, Directory.GetFileSystemEntries(_folder).Length);
+    }
+
+    [Fact]
+    public async Task What_does_not_compile_on_a_target_is_told_in_the_compilers_words()
+    {
+        var target = new Target { Name = "old", Language = "7.3" };
+
+        var built = await new ProjectBuilder(_cache).BuildAsync(_folder, target, CancellationToken.None);
+
+        Assert.Null(built.Assembly);
+        Assert.Contains(built.Errors, error => error.Contains("error CS8370", StringComparison.Ordinal) || error.Contains("CS8107", StringComparison.Ordinal) || error.Contains("error CS", StringComparison.Ordinal));
+    }
+
+    private async Task<string> RunAsync(BuildOutcome built, Target target)
+    {
+        var runtime = target.Runtime is null ? null : (await new RuntimeRoots(_cache).FindAsync(target.Runtime, CancellationToken.None)).Runtime!;
+        string[] version = runtime is null ? [] : ["--fx-version", runtime.Version];
+        using var process = Process.Start(new ProcessStartInfo(runtime?.Host ?? DotnetHost.Path, ["exec", .. version, built.Assembly!]) { RedirectStandardOutput = true })!;
+        return await process.StandardOutput.ReadToEndAsync();
+    }
+}
