@@ -21,6 +21,9 @@ public sealed partial class ProjectBuilder
         _cache = Path.GetFullPath(cache);
     }
 
+    /// <summary>Whether everything is built anew, although nothing changed; false by default.</summary>
+    public bool IsRebuilt { get; init; }
+
     /// <summary>Where builds are kept unless the environment variable TACHYSCOPE_CACHE names another folder.</summary>
     public static string DefaultCache
         => Environment.GetEnvironmentVariable("TACHYSCOPE_CACHE") is { Length: > 0 } chosen
@@ -52,26 +55,45 @@ public sealed partial class ProjectBuilder
             return AsItIs(project.FullPath, target);
         }
 
-        var artifacts = Path.Combine(_cache, "builds", Key(project.FullPath, target));
-        Directory.CreateDirectory(artifacts);
+        var builds = Path.Combine(_cache, "builds");
+        using var folder = await BuildFolder.TakeAsync(Path.Combine(builds, Key(project.FullPath, target)), cancellation);
+        if (!IsRebuilt && BuildStamp.Read(folder.Path) is { } stamp && stamp.IsFresh(project.FullPath, folder.Path))
+        {
+            return stamp.Outcome;
+        }
+
+        var built = await BuildAsync(project.FullPath, folder.Path, target, cancellation);
+        var inputs = BuildInputs.Find(project.FullPath, folder.Path, []);
+        // What was written while the build was at it may have gone in or not.
+        if (built.Assembly is not null && inputs.TrueForAll(input => input.Ticks <= folder.TakenTicks))
+        {
+            new BuildStamp { Inputs = inputs, Outcome = built }.Write(folder.Path);
+        }
+
+        BuildFolder.Prune(builds);
+        return built;
+    }
+
+    private static async Task<BuildOutcome> BuildAsync(string project, string artifacts, Target target, CancellationToken cancellation)
+    {
         var log = Path.Combine(artifacts, "build.log");
         // A single file is meant for ahead-of-time publishing unless told otherwise, and then no loop could be emitted.
-        string[] single = Path.GetExtension(project.FullPath) == ".cs" && !target.IsAheadOfTime ? ["-p:PublishAot=false"] : [];
+        string[] single = Path.GetExtension(project) == ".cs" && !target.IsAheadOfTime ? ["-p:PublishAot=false"] : [];
         string[] common = [.. single, "-p:Configuration=Release", $"-p:ArtifactsPath={artifacts}", "-p:UseArtifactsOutput=true", "-p:TachyscopeFromTool=true"];
-        var (framework, evaluation) = await ChooseFrameworkAsync(project.FullPath, common, target, cancellation);
+        var (framework, evaluation) = await ChooseFrameworkAsync(project, common, target, cancellation);
         if (evaluation.ExitCode != 0)
         {
             await File.WriteAllTextAsync(log, evaluation.Output, cancellation);
-            return new BuildOutcome { Errors = Errors(evaluation.Output, project.FullPath), Log = log };
+            return new BuildOutcome { Errors = Errors(evaluation.Output, project), Log = log };
         }
 
         var recipe = new BuildRecipe(target, framework);
         string[] chosen = [.. common, .. recipe.Arguments(artifacts)];
-        var build = await DotnetCommand.RunAsync([recipe.IsPublished ? "publish" : "build", project.FullPath, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary", .. chosen], cancellation);
+        var build = await ShellCommand.DotnetAsync([recipe.IsPublished ? "publish" : "build", project, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary", .. chosen], cancellation);
         await File.WriteAllTextAsync(log, build.Output, cancellation);
         return build.ExitCode == 0
-            ? await AssemblyAsync(project.FullPath, chosen, recipe, log, cancellation)
-            : new BuildOutcome { Errors = Errors(build.Output, project.FullPath), Log = log };
+            ? await AssemblyAsync(project, chosen, recipe, log, cancellation)
+            : new BuildOutcome { Errors = Errors(build.Output, project), Log = log };
     }
 
     // Whatever asks for another build cannot be had from a finished one.
@@ -128,7 +150,7 @@ public sealed partial class ProjectBuilder
         string project, string[] names, string[] properties, CancellationToken cancellation)
     {
         var arguments = (string[])["build", project, "-nologo", .. properties, .. names.Select(name => $"-getProperty:{name}")];
-        var evaluation = await DotnetCommand.RunAsync(arguments, cancellation);
+        var evaluation = await ShellCommand.DotnetAsync(arguments, cancellation);
         var values = names.ToDictionary(name => name, _ => "");
         if (evaluation.ExitCode == 0)
         {

@@ -21,7 +21,7 @@ public sealed partial class RuntimeRoots
     /// <param name="cache">The folder; made when it is not there.</param>
     /// <exception cref="ArgumentNullException"><paramref name="cache"/> is null.</exception>
     public RuntimeRoots(string cache)
-        : this(cache, DotnetCommand.RunAsync)
+        : this(cache, ShellCommand.DotnetAsync)
     {
     }
 

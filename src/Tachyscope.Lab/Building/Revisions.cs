@@ -1,0 +1,159 @@
+using System.ComponentModel;
+using System.Security.Cryptography;
+using System.Text;
+
+namespace Tachyscope.Lab.Building;
+
+/// <summary>Takes projects as they were at a revision of their git repository, in folders of ours; nothing is written into the repository.</summary>
+/// <remarks>
+/// The files of a commit are written by an index of our own (git read-tree and checkout-index), with the repository's filters
+/// and line ends, its submodules as far as they are there. A commit never changes, so that what was taken is kept.
+/// </remarks>
+public sealed class Revisions
+{
+    private const int NamesListed = 12;
+    private const string SubmoduleMode = "160000";
+
+    private readonly string _folder;
+
+    /// <summary>Revisions that are kept in a folder.</summary>
+    /// <param name="cache">The folder; made when it is not there.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="cache"/> is null.</exception>
+    public Revisions(string cache)
+    {
+        ArgumentNullException.ThrowIfNull(cache);
+        _folder = Path.Combine(Path.GetFullPath(cache), "revisions");
+    }
+
+    /// <summary>Takes a project as it was.</summary>
+    /// <param name="project">Path of the project or its folder, in a work tree.</param>
+    /// <param name="revision">Anything git takes for a commit, such as "v1.2", "HEAD~3" or a part of its name.</param>
+    /// <param name="cancellation">Ends it early; nothing half is left behind.</param>
+    public async Task<RevisionOutcome> TakeAsync(string project, string revision, CancellationToken cancellation)
+    {
+        ArgumentNullException.ThrowIfNull(project);
+        ArgumentNullException.ThrowIfNull(revision);
+        var full = Path.GetFullPath(project);
+        var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
+        try
+        {
+            var top = await GitAsync(folder, ["rev-parse", "--show-toplevel"], cancellation);
+            if (top.ExitCode != 0)
+            {
+                return new RevisionOutcome(null, null, $"{project} lies in no git repository, so that it has no revision {revision}; name a folder with dir= instead.");
+            }
+
+            var root = top.Output.Trim();
+            var commit = await GitAsync(root, ["rev-parse", "--verify", "--quiet", "--end-of-options", $"{revision}^{{commit}}"], cancellation);
+            if (commit.ExitCode != 0)
+            {
+                return new RevisionOutcome(null, null, $"there is no revision {revision} in {root}; there are {await NamesAsync(root, cancellation)}.");
+            }
+
+            var name = commit.Output.Trim();
+            var place = Path.Combine(_folder, $"{Path.GetFileName(root)}-{Hash(root)}-{name[..12]}");
+            if (!Directory.Exists(place) && await WriteAsync(root, name, place, cancellation) is { } problem)
+            {
+                return new RevisionOutcome(null, name, problem);
+            }
+
+            var there = Path.Combine(place, Path.GetRelativePath(root, full));
+            return Path.Exists(there)
+                ? new RevisionOutcome(there, name, null)
+                : new RevisionOutcome(null, name, $"{Path.GetRelativePath(root, full)} is not in revision {revision}; name one that has it.");
+        }
+        catch (Win32Exception)
+        {
+            return new RevisionOutcome(null, null, "revisions are taken by git, which is not on this machine; install it, or name a folder with dir= instead.");
+        }
+    }
+
+    /// <summary>Whether the work tree of a project holds changes that are in no commit; false outside a repository.</summary>
+    /// <param name="project">Path of the project or its folder.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    public static async Task<bool> IsDirtyAsync(string project, CancellationToken cancellation)
+    {
+        var full = Path.GetFullPath(project);
+        try
+        {
+            var status = await GitAsync(Directory.Exists(full) ? full : Path.GetDirectoryName(full)!, ["status", "--porcelain"], cancellation);
+            return status.ExitCode == 0 && status.Output.Trim().Length > 0;
+        }
+        catch (Win32Exception)
+        {
+            return false;
+        }
+    }
+
+    // Beside its place first, then moved there as a whole.
+    private async Task<string?> WriteAsync(string root, string commit, string place, CancellationToken cancellation)
+    {
+        Directory.CreateDirectory(_folder);
+        var beside = Path.Combine(_folder, $"taking-{Guid.NewGuid():N}");
+        try
+        {
+            if (await CheckOutAsync(root, commit, Path.Combine(beside, "files"), Path.Combine(beside, "index"), cancellation) is { } problem)
+            {
+                return problem;
+            }
+
+            try
+            {
+                Directory.Move(Path.Combine(beside, "files"), place);
+            }
+            catch (IOException) when (Directory.Exists(place))
+            {
+                // Another run took the same one meanwhile.
+            }
+
+            return null;
+        }
+        finally
+        {
+            Directory.Delete(beside, recursive: true);
+        }
+    }
+
+    private static async Task<string?> CheckOutAsync(string root, string commit, string files, string index, CancellationToken cancellation)
+    {
+        Directory.CreateDirectory(files);
+        (string, string)[] own = [("GIT_INDEX_FILE", index)];
+        foreach (var step in (string[][])[["read-tree", commit], ["checkout-index", "--all", "--force", $"--prefix={files}{Path.DirectorySeparatorChar}"]])
+        {
+            if (await GitAsync(root, step, cancellation, own) is { ExitCode: not 0 } failed)
+            {
+                return $"revision {commit[..12]} of {root} could not be taken: {failed.Output.Trim()}";
+            }
+        }
+
+        var tree = await GitAsync(root, ["ls-tree", "-r", "-z", commit], cancellation);
+        foreach (var entry in tree.Output.Split('\0').Where(entry => entry.StartsWith(SubmoduleMode, StringComparison.Ordinal)))
+        {
+            var (mode, path) = (entry[..entry.IndexOf('\t', StringComparison.Ordinal)].Split(' '), entry[(entry.IndexOf('\t', StringComparison.Ordinal) + 1)..]);
+            var submodule = Path.Combine(root, path);
+            if (!Path.Exists(Path.Combine(submodule, ".git")))
+            {
+                return $"the submodule {path} of {root} is not there; fetch it with git submodule update --init.";
+            }
+
+            if (await CheckOutAsync(submodule, mode[2], Path.Combine(files, path), $"{index}-{Hash(path)}", cancellation) is { } problem)
+            {
+                return problem;
+            }
+        }
+
+        return null;
+    }
+
+    private static async Task<string> NamesAsync(string root, CancellationToken cancellation)
+    {
+        var names = (await GitAsync(root, ["for-each-ref", "--sort=-committerdate", "--format=%(refname:short)", "refs/heads", "refs/tags"], cancellation)).Output
+            .Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        return names.Length == 0 ? "no branches and no tags" : string.Join(", ", names.Take(NamesListed)) + (names.Length > NamesListed ? FormattableString.Invariant($" and {names.Length - NamesListed} more") : "");
+    }
+
+    private static Task<FinishedCommand> GitAsync(string folder, string[] arguments, CancellationToken cancellation, params (string, string)[] variables)
+        => ShellCommand.RunAsync("git", ["-C", folder, "--no-optional-locks", .. arguments], variables, cancellation);
+
+    private static string Hash(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)))[..8];
+}

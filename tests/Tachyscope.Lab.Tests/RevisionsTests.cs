@@ -1,0 +1,90 @@
+using System.Diagnostics;
+using Tachyscope.Lab.Building;
+
+namespace Tachyscope.Lab.Tests;
+
+public sealed class RevisionsTests : IDisposable
+{
+    private readonly string _all = Directory.CreateTempSubdirectory("tachyscope ü").FullName;
+    private readonly string _repository;
+
+    public RevisionsTests()
+    {
+        _repository = Path.Combine(_all, "Leuchtfeuer am Ufer");
+        var chart = Path.Combine(_all, "chart");
+        Directory.CreateDirectory(chart);
+        Write(chart, "chart.txt", "old chart");
+        Commit(chart, "chart");
+        Directory.CreateDirectory(Path.Combine(_repository, "lamps"));
+        Write(_repository, "lamps/Lamps.csproj", "first");
+        Commit(_repository, "first");
+        Git(_repository, "-c", "protocol.file.allow=always", "submodule", "add", "-q", chart, "sea chart");
+        Write(_repository, "lamps/Lamps.csproj", "second");
+        Commit(_repository, "second");
+        Git(_repository, "tag", "v2");
+        Write(_repository, "lamps/Lamps.csproj", "not committed");
+    }
+
+    public void Dispose()
+    {
+        // Git's own files are read-only.
+        foreach (var file in Directory.EnumerateFiles(_all, "*", SearchOption.AllDirectories))
+        {
+            File.SetAttributes(file, FileAttributes.Normal);
+        }
+
+        Directory.Delete(_all, recursive: true);
+    }
+
+    [Fact]
+    public async Task A_revision_is_taken_with_its_submodules_and_leaves_no_trace_in_the_repository()
+    {
+        var before = Trace();
+        var revisions = new Revisions(Path.Combine(_all, "cache"));
+
+        var taken = await Task.WhenAll(revisions.TakeAsync(Path.Combine(_repository, "lamps"), "v2", CancellationToken.None), revisions.TakeAsync(Path.Combine(_repository, "lamps"), "HEAD", CancellationToken.None));
+        var first = await revisions.TakeAsync(Path.Combine(_repository, "lamps", "Lamps.csproj"), "HEAD~1", CancellationToken.None);
+
+        Assert.All(taken, revision => Assert.True(revision.Problem is null, revision.Problem));
+        Assert.Equal(taken[0], taken[1]);
+        Assert.Equal("second", await File.ReadAllTextAsync(Path.Combine(taken[0].Path!, "Lamps.csproj")));
+        Assert.Equal("old chart", await File.ReadAllTextAsync(Path.Combine(taken[0].Path!, "..", "sea chart", "chart.txt")));
+        Assert.Equal("first", await File.ReadAllTextAsync(first.Path!));
+        Assert.Equal(before, Trace());
+        Assert.Equal(2, Directory.GetFileSystemEntries(Path.Combine(_all, "cache", "revisions")).Length);
+        Assert.True(await Revisions.IsDirtyAsync(_repository, CancellationToken.None));
+        Assert.False(await Revisions.IsDirtyAsync(_all, CancellationToken.None));
+    }
+
+    [Fact]
+    public async Task What_is_not_there_is_told_with_what_is()
+    {
+        var revisions = new Revisions(Path.Combine(_all, "cache"));
+
+        Assert.Matches("there is no revision v9 in .*Leuchtfeuer am Ufer; there are .*v2.*\\.", (await revisions.TakeAsync(_repository, "v9", CancellationToken.None)).Problem);
+        Assert.Contains("lies in no git repository", (await revisions.TakeAsync(_all, "v2", CancellationToken.None)).Problem, StringComparison.Ordinal);
+        Directory.CreateDirectory(Path.Combine(_repository, "buoys"));
+        Assert.Contains("buoys is not in revision v2; name one that has it.", (await revisions.TakeAsync(Path.Combine(_repository, "buoys"), "v2", CancellationToken.None)).Problem, StringComparison.Ordinal);
+    }
+
+    // All of the repository but when its files were last looked at.
+    private List<(string, long)> Trace()
+        => [.. new DirectoryInfo(_repository).EnumerateFiles("*", SearchOption.AllDirectories).Select(file => (file.FullName, file.Length)).Order()];
+
+    private static void Write(string folder, string name, string text) => File.WriteAllText(Path.Combine(folder, name), text);
+
+    private static void Commit(string folder, string message)
+    {
+        Git(folder, "init", "-q");
+        Git(folder, "add", "-A");
+        Git(folder, "-c", "user.name=Keeper", "-c", "user.email=keeper@sable.point", "commit", "-q", "-m", message);
+    }
+
+    private static void Git(string folder, params string[] arguments)
+    {
+        using var process = Process.Start(new ProcessStartInfo("git", ["-C", folder, .. arguments]) { RedirectStandardError = true })!;
+        var error = process.StandardError.ReadToEnd();
+        process.WaitForExit();
+        Assert.True(process.ExitCode == 0, error);
+    }
+}
