@@ -57,6 +57,31 @@ public sealed class RecipeTests : IDisposable
     }
 
     [Fact]
+    public async Task Two_compilers_make_different_code_of_one_source_and_run_its_generators()
+    {
+        File.WriteAllText(Path.Combine(_folder, "Signs.cs"), """
+            using System.Text.RegularExpressions;
+            public static partial class Signs
+            {
+                [GeneratedRegex("[.-]+")]
+                public static partial Regex Lamp();
+                public static string Join(string word, char sign) => word + sign;
+            }
+            """);
+        async Task<byte[]> CodeAsync(string compiler)
+        {
+            var built = await new ProjectBuilder(_cache).BuildAsync(_folder, new Target { Name = compiler, Framework = "net8.0", Compiler = compiler, Language = "12" }, CancellationToken.None);
+            Assert.True(built.Assembly is not null, string.Join('\n', built.Errors));
+            return new System.Runtime.Loader.AssemblyLoadContext(compiler).LoadFromStream(new MemoryStream(await File.ReadAllBytesAsync(built.Assembly!)))
+                .GetType("Signs")!.GetMethod("Join")!.GetMethodBody()!.GetILAsByteArray()!;
+        }
+
+        Assert.NotEqual(await CodeAsync("4.8.0"), await CodeAsync("5.0.0"));
+        var missing = await new ProjectBuilder(_cache).BuildAsync(_folder, new Target { Name = "none", Compiler = "4.99.0" }, CancellationToken.None);
+        Assert.Contains("the compiler 4.99.0 could not be made of Microsoft.CodeAnalysis.CSharp 4.99.0: ", Assert.Single(missing.Errors), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task What_does_not_compile_on_a_target_is_told_in_the_compilers_words()
     {
         var target = new Target { Name = "old", Language = "7.3" };

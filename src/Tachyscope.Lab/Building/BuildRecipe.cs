@@ -8,7 +8,8 @@ namespace Tachyscope.Lab.Building;
 /// <summary>What a target asks of a build: arguments for the dotnet command, and properties and references that go over the project's own.</summary>
 /// <param name="target">The target.</param>
 /// <param name="framework">Framework to compile for; null for the project's one.</param>
-internal sealed class BuildRecipe(Target target, string? framework)
+/// <param name="compiler">Program of the compiler; null for the SDK's.</param>
+internal sealed class BuildRecipe(Target target, string? framework, string? compiler)
 {
     private const string FileName = "recipe.targets";
 
@@ -42,6 +43,7 @@ internal sealed class BuildRecipe(Target target, string? framework)
             "-p:TreatWarningsAsErrors=false",
             .. framework is null ? (string[])[] : [$"-p:TargetFramework={framework}"],
             .. target.Language is null ? (string[])[] : [$"-p:LangVersion={target.Language}"],
+            .. compiler is null ? (string[])[] : [$"-p:CscToolPath={Path.GetDirectoryName(compiler)}", $"-p:CscToolExe={Path.GetFileName(compiler)}", "-p:UseSharedCompilation=false"],
             .. target.IsOptimized ? (string[])[] : ["-p:Optimize=false"],
             .. target.Properties.Select(property => $"-p:{property.Key}={Escaped(property.Value)}"),
             .. Publishing(),

@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using Tachyscope.Lab.Compilers;
 using Tachyscope.Lab.Targets;
 
 namespace Tachyscope.Lab.Building;
@@ -74,7 +75,7 @@ public sealed partial class ProjectBuilder
         return built;
     }
 
-    private static async Task<BuildOutcome> BuildAsync(string project, string artifacts, Target target, CancellationToken cancellation)
+    private async Task<BuildOutcome> BuildAsync(string project, string artifacts, Target target, CancellationToken cancellation)
     {
         var log = Path.Combine(artifacts, "build.log");
         // A single file is meant for ahead-of-time publishing unless told otherwise, and then no loop could be emitted.
@@ -87,7 +88,13 @@ public sealed partial class ProjectBuilder
             return new BuildOutcome { Errors = Errors(evaluation.Output, project), Log = log };
         }
 
-        var recipe = new BuildRecipe(target, framework);
+        var compiler = target.Compiler is null ? new CompilerOutcome(null, null) : await new CompilerShelf(_cache).FindAsync(target.Compiler, cancellation);
+        if (compiler.Problem is not null)
+        {
+            return new BuildOutcome { Errors = [compiler.Problem], Log = log };
+        }
+
+        var recipe = new BuildRecipe(target, framework, compiler.Program);
         string[] chosen = [.. common, .. recipe.Arguments(artifacts)];
         var build = await ShellCommand.DotnetAsync([recipe.IsPublished ? "publish" : "build", project, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary", .. chosen], cancellation);
         await File.WriteAllTextAsync(log, build.Output, cancellation);
