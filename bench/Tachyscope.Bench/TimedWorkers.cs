@@ -9,7 +9,7 @@ internal sealed class TimedWorkers(IWorkerStarter starter) : IWorkerStarter
 {
     public double SecondsAfterWarmUp { get; private set; }
 
-    public IWorker Start() => new Timed(starter.Start(), this);
+    public IWorker Start(int target = 0) => new Timed(starter.Start(target), this);
 
     private sealed class Timed(IWorker worker, TimedWorkers times) : IWorker
     {

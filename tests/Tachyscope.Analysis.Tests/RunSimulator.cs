@@ -17,6 +17,12 @@ public sealed record RunSimulator
     /// <summary>True nanoseconds per call of a variant at a size; its time among <see cref="Times"/> by default.</summary>
     public Func<int, int, double>? TimeAt { get; init; }
 
+    /// <summary>How many times as long everything takes on each target; one target by default.</summary>
+    public double[] Slowness { get; init; } = [1];
+
+    /// <summary>Relative deviation of a worker's speed from the others', which its metronome feels as its cells do.</summary>
+    public double WorkerDeviation { get; init; }
+
     /// <summary>Further truth about the study's rows and what it declares.</summary>
     public Func<StudyDescription, StudyDescription> Shape { get; init; } = study => study;
 
@@ -79,6 +85,7 @@ public sealed record RunSimulator
             Plan = new RunPlan(),
             Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" },
             Environment = Environment,
+            Targets = Slowness.Length == 1 ? [] : [.. Slowness.Select((_, target) => new TargetDescription($"t{target}", Environment))],
             Studies = [new() { Study = study, Failures = Failures, Sittings = [.. Enumerable.Range(1, Sittings).Select(number => Sitting(number, random))] }],
         };
     }
@@ -86,41 +93,32 @@ public sealed record RunSimulator
     private SittingRecord Sitting(int number, Random random)
     {
         var failed = Failures.Select(failure => failure.Variant).ToHashSet();
-        CellDescription[] cells =
-        [
-            new() { Kind = CellKind.Metronome },
-            new() { Kind = CellKind.Identity, Loop = Loop },
-            .. from input in Enumerable.Range(0, Math.Max(1, Sizes.Length))
-               from cell in failed.Contains(0) ? [] : (CellDescription[])[new() { Kind = CellKind.Twin, Loop = Loop, Input = input }]
-               select cell,
-            .. from input in Enumerable.Range(0, Math.Max(1, Sizes.Length))
-               from variant in Enumerable.Range(0, Times.Length)
-               where !failed.Contains(variant)
-               select new CellDescription { Kind = CellKind.Variant, Variant = variant, Loop = Loop, Input = input },
-        ];
+        CellDescription[] cells = [.. Enumerable.Range(0, Slowness.Length).SelectMany(target => Cells(target, failed))];
+        var speeds = Slowness.Select(_ => WorkerDeviation == 0 ? 1 : Math.Exp(WorkerDeviation * Normal(random))).ToArray();
         var layouts = cells.Select(_ => Math.Exp(SittingDeviation * Normal(random))).ToArray();
         var readings = new List<Reading>(Rounds * (cells.Length - 1) * 4);
         for (var round = 0; round < Rounds; round++)
         {
             var speed = (round / 4 % 2 == 0 ? 1 : 1 + Slowing) * (1 + (Drift * round / Rounds));
             bool[] isSlow = [.. cells.Select(_ => random.NextDouble() < SlowModeShare)];
-            int[] order = [.. Enumerable.Range(1, cells.Length - 1)];
+            int[] order = [.. Enumerable.Range(0, cells.Length).Where(cell => cells[cell].Kind != CellKind.Metronome)];
             if (IsShuffled)
             {
                 random.Shuffle(order);
             }
 
-            for (var place = 1; place < cells.Length; place++)
+            for (var place = 1; place <= order.Length; place++)
             {
-                readings.Add(Taken(round, place, 0, 20_000, BeatNanoseconds * speed, 0));
                 var index = order[place - 1];
                 var cell = cells[index];
+                var pace = speed * speeds[cell.Target];
+                readings.Add(Taken(round, place, Array.FindIndex(cells, other => other.Kind == CellKind.Metronome && other.Target == cell.Target), 20_000, BeatNanoseconds * pace, 0));
                 var time = cell.Kind == CellKind.Identity ? 0
-                    : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input])) * layouts[index] * (isSlow[index] ? 1.05 : 1);
+                    : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input])) * layouts[index] * (isSlow[index] ? 1.05 : 1) * Slowness[cell.Target];
                 for (var i = 0; i < 3; i++)
                 {
                     var noise = Math.Exp(ReadingDeviation * Normal(random)) * (random.NextDouble() < OutlierShare ? 1.5 : 1);
-                    readings.Add(Taken(round, place, index, CallsPerReading, (time + IdentityNanoseconds) * speed * noise, cell.Kind == CellKind.Identity ? 0 : Bytes[cell.Variant]));
+                    readings.Add(Taken(round, place, index, CallsPerReading, (time + IdentityNanoseconds) * pace * noise, cell.Kind == CellKind.Identity ? 0 : Bytes[cell.Variant]));
                 }
             }
         }
@@ -131,6 +129,20 @@ public sealed record RunSimulator
             WarmUps = [.. Enumerable.Range(0, cells.Length).Select(cell => new WarmUp { Cell = cell, IsSettled = IsSettled })],
         };
     }
+
+    private IEnumerable<CellDescription> Cells(int target, HashSet<int> failed)
+        => ((CellDescription[])
+        [
+            new() { Kind = CellKind.Metronome },
+            new() { Kind = CellKind.Identity, Loop = Loop },
+            .. from input in Enumerable.Range(0, Math.Max(1, Sizes.Length))
+               from cell in failed.Contains(0) ? [] : (CellDescription[])[new() { Kind = CellKind.Twin, Loop = Loop, Input = input }]
+               select cell,
+            .. from input in Enumerable.Range(0, Math.Max(1, Sizes.Length))
+               from variant in Enumerable.Range(0, Times.Length)
+               where !failed.Contains(variant)
+               select new CellDescription { Kind = CellKind.Variant, Variant = variant, Loop = Loop, Input = input },
+        ]).Select(cell => cell with { Target = target, Worker = target });
 
     private static Reading Taken(int round, int place, int cell, long calls, double nanosecondsPerCall, long bytes) => new()
     {

@@ -11,6 +11,28 @@ public sealed class ExperimentTests
     private static readonly StudyDescription Lamps = Study("lamps", 1);
 
     [Fact]
+    public async Task Targets_are_measured_in_the_same_rounds_each_in_a_worker_of_its_own()
+    {
+        var workers = new ScriptedWorkers(Study("lamps", 2)) { Slowness = target => 1 + target, Lacking = target => target == 1 ? "v1" : null };
+        var around = new ExperimentSurroundings { Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" }, Tool = "test" };
+
+        var run = (await new Experiment(workers, new RunPlan(), around) { Targets = ["net8.0", "net10.0"] }.RunAsync(CancellationToken.None)).Run!;
+
+        Assert.Equal(["net8.0", "net10.0"], run.Targets.Select(target => target.Name));
+        var sitting = run.Studies[0].Sittings[0];
+        Assert.Equal([0, 1], sitting.Cells.Select(cell => cell.Target).Distinct().Order());
+        Assert.All(sitting.Cells.GroupBy(cell => cell.Worker), worker => Assert.Single(worker.Select(cell => cell.Target).Distinct()));
+        // Every round goes through both, each turn after a beat of its own worker's metronome.
+        Assert.All(sitting.Readings.GroupBy(reading => reading.Round), round => Assert.Equal(2, round.Select(reading => sitting.Cells[reading.Cell].Target).Distinct().Count()));
+        double Time(int target) => sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 0, Input: 0 } cell && cell.Target == target).Average(reading => reading.NanosecondsPerCall);
+        Assert.Equal(2, Time(1) / Time(0), 6);
+        Assert.Equal([(1, 0, 1), (1, 1, 1)], run.Studies[0].Failures.Select(failure => (failure.Variant, failure.Input, failure.Target)));
+        Assert.All(run.Studies[0].Failures, failure => Assert.Equal((CellFailureKind.Missing, "net10.0 has no such variant"), (failure.Kind, failure.Reason)));
+        Assert.DoesNotContain(sitting.Cells, cell => cell is { Kind: CellKind.Variant, Variant: 1, Target: 1 });
+        Assert.Equal(workers.Started, workers.Disposed);
+    }
+
+    [Fact]
     public async Task Every_study_gets_its_sittings_in_fresh_workers_and_all_cells_take_part_in_every_round()
     {
         var workers = new ScriptedWorkers(Beacons, Lamps);

@@ -13,7 +13,7 @@ public sealed class PlanningTests
         var study = ExperimentTests.Study("beacons", 2);
         var mixed = study with { Variants = [.. study.Variants.Select((variant, i) => variant with { Loop = new LoopShape { Path = i == 2 ? CallPath.Delegate : CallPath.Direct } })] };
 
-        var cells = SittingPlan.For(mixed, new() { Seed = 7, Excluded = new HashSet<(int, int)> { (1, 1) } }).Cells;
+        var cells = SittingPlan.For(mixed, new() { Seed = 7, Excluded = new HashSet<(int, int, int)> { (1, 1, 0) } }).Cells;
 
         Assert.Equal(5, cells.Count(cell => cell.Kind == CellKind.Variant));
         Assert.Equal([0, 1], cells.Where(cell => cell.Kind == CellKind.Twin).Select(cell => cell.Input).Order());

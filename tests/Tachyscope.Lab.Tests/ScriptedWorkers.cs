@@ -7,6 +7,12 @@ namespace Tachyscope.Lab.Tests;
 /// <summary>Workers that answer as a script says, without a process, and count what they were asked.</summary>
 internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWorkerStarter
 {
+    /// <summary>How many times as long everything takes on a target.</summary>
+    public Func<int, double> Slowness { get; init; } = _ => 1;
+
+    /// <summary>Rows that a target does not have.</summary>
+    public Func<int, string?> Lacking { get; init; } = _ => null;
+
     /// <summary>Nanoseconds per call by variant.</summary>
     public Func<int, double> Times { get; init; } = variant => 100 * (variant + 1);
 
@@ -31,13 +37,13 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
 
     public int Disposed { get; private set; }
 
-    public IWorker Start()
+    public IWorker Start(int target = 0)
     {
         Started++;
-        return new Worker(this);
+        return new Worker(this, target);
     }
 
-    private sealed class Worker(ScriptedWorkers script) : IWorker
+    private sealed class Worker(ScriptedWorkers script, int target) : IWorker
     {
         private IReadOnlyList<CellDescription> _cells = [];
 
@@ -67,7 +73,7 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
             WarmRequest warm => Warm(warm),
             ReadRequest read => Read(read),
             _ when method == WorkerMethods.Hello => new HelloReply { Protocol = script.Protocol, Kit = "script", ProcessId = 1, Environment = script.Environment },
-            _ when method == WorkerMethods.Studies => new StudiesReply { Studies = script.StudiesOf() },
+            _ when method == WorkerMethods.Studies => new StudiesReply { Studies = script.StudiesOf(target) },
             _ => Empty.Instance,
         };
 
@@ -93,7 +99,7 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
 
         private Reading Taken(int round, int place, int cell)
         {
-            var nanoseconds = _cells[cell].Kind is CellKind.Variant or CellKind.Twin ? script.Times(_cells[cell].Variant) : 1;
+            var nanoseconds = _cells[cell].Kind is CellKind.Variant or CellKind.Twin ? script.Times(_cells[cell].Variant) * script.Slowness(target) : 1;
             return new Reading { Round = round, Place = place, Cell = cell, Calls = 1_000, ElapsedNanoseconds = (long)(1_000 * nanoseconds), AllocatedBytes = 24_000 };
         }
 
@@ -109,5 +115,6 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
         }
     }
 
-    private StudyDescription[] StudiesOf() => studies;
+    private StudyDescription[] StudiesOf(int target)
+        => Lacking(target) is { } lacking ? [.. studies.Select(study => study with { Variants = [.. study.Variants.Where(row => row.Name != lacking)] })] : studies;
 }

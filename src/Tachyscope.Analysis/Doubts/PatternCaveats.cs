@@ -186,7 +186,7 @@ internal static class PatternCaveats
         }
 
         var (row, view) = (ground.Row, ground.View);
-        var grown = view.PerSitting(row, largest, (sitting, own) => sitting.Find(CellKind.Variant, row, smallest, view.Order(row)) is { } small
+        var grown = view.PerSitting(row, largest, (sitting, own) => sitting.Find(CellKind.Variant, row, smallest, view.Order(row), view.Target) is { } small
             ? Math.Log(sitting.MedianTime(own, view.ReferenceBeat) / sitting.MedianTime(small, view.ReferenceBeat))
             : double.NaN);
         var ratio = SampleStatistics.MeanInterval(grown, view.Level).Through(Math.Exp);

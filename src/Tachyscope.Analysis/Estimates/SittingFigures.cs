@@ -17,7 +17,7 @@ internal sealed class SittingFigures
     private double[]? _roundBeats;
     private readonly IReadOnlyList<CellDescription> _cells;
     private readonly Dictionary<(int Worker, LoopShape Loop), double[]> _loops;
-    private readonly Dictionary<(CellKind, int, int, CallOrder), int> _found = [];
+    private readonly Dictionary<(CellKind, int, int, CallOrder, int), int> _found = [];
     private readonly int[][] _places;
     private readonly IReadOnlyList<Reading> _readings;
     private readonly List<int>[] _ofCell;
@@ -41,7 +41,7 @@ internal sealed class SittingFigures
         Signals = [.. sitting.Cells.Select(_ => new SignalCount())];
         for (var cell = 0; cell < _cells.Count; cell++)
         {
-            _found.TryAdd((_cells[cell].Kind, _cells[cell].Variant, _cells[cell].Input, _cells[cell].Loop.Order), cell);
+            _found.TryAdd((_cells[cell].Kind, _cells[cell].Variant, _cells[cell].Input, _cells[cell].Loop.Order, _cells[cell].Target), cell);
         }
 
         Fill(sitting);
@@ -88,8 +88,8 @@ internal sealed class SittingFigures
     public IEnumerable<Reading> Readings(int cell) => _ofCell[cell].Select(index => _readings[index]);
 
     /// <summary>Index of a cell; null when the sitting has no such cell.</summary>
-    public int? Find(CellKind kind, int variant, int input, CallOrder order)
-        => _found.TryGetValue((kind, variant, input, order), out var cell) ? cell : null;
+    public int? Find(CellKind kind, int variant, int input, CallOrder order, int target)
+        => _found.TryGetValue((kind, variant, input, order, target), out var cell) ? cell : null;
 
     /// <summary>Median time per call at a stated speed of the machine, without the loop, in nanoseconds.</summary>
     public double MedianTime(int cell, double referenceBeat) => SampleStatistics.Median(Times(cell, referenceBeat));

@@ -15,6 +15,9 @@ public sealed record AnalysisOptions
     /// <summary>What each row is compared with; the baseline by default.</summary>
     public Against Against { get; init; }
 
+    /// <summary>Index of the target whose cells are looked at; the first by default.</summary>
+    public int Target { get; init; }
+
     /// <summary>Whether only contrasts and times are asked for, as while measuring goes on; false by default.</summary>
     public bool AreContrastsOnly { get; init; }
 

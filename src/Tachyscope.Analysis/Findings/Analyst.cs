@@ -38,7 +38,7 @@ public static class Analyst
             throw new ArgumentException(string.Join(" ", problems), nameof(options));
         }
 
-        var sound = SoundReadings.Of(study);
+        var sound = SoundReadings.Of(study with { Failures = [.. study.Failures.Where(failure => failure.Target == options.Target)] });
         return Examine(run, sound.Study, options, sound);
     }
 
@@ -47,7 +47,7 @@ public static class Analyst
         var sittings = study.Sittings.Select(sitting => new SittingFigures(sitting)).ToList();
         var margin = options.MarginShare ?? run.Plan.MarginShare;
         double[] beats = [.. sittings.SelectMany(sitting => sitting.Beats)];
-        var views = Views(study, sittings, SampleStatistics.Median(beats), options.IntervalLevel, margin);
+        var views = Views(study, sittings, SampleStatistics.Median(beats), options, margin);
         InputExaminer[] examiners = [.. Enumerable.Range(0, study.Study.Inputs.Count).Select(input => new InputExaminer(views, input, options))];
         InputFindings[] inputs = [.. examiners.Select(examiner => examiner.Examine(run.Limits))];
         var findings = new StudyFindings
@@ -80,9 +80,9 @@ public static class Analyst
         };
     }
 
-    private static StudyViews Views(StudyRecord study, List<SittingFigures> sittings, double referenceBeat, double level, double marginShare)
+    private static StudyViews Views(StudyRecord study, List<SittingFigures> sittings, double referenceBeat, AnalysisOptions options, double marginShare)
     {
-        StudyView View(Func<SittingFigures, bool> isMeant) => new(study, [.. sittings.Where(isMeant)], referenceBeat, level, marginShare);
+        StudyView View(Func<SittingFigures, bool> isMeant) => new(study, [.. sittings.Where(isMeant)], referenceBeat, options.IntervalLevel, marginShare, options.Target);
         // Where the collector is kept out in all sittings, that is what was asked to be measured.
         var isCompared = sittings.Exists(sitting => sitting.IsCollectionHeld) && sittings.Exists(sitting => !sitting.IsCollectionHeld);
         bool IsTogether(SittingFigures sitting) => !sitting.IsApart && !(isCompared && sitting.IsCollectionHeld);

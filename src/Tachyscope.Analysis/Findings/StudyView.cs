@@ -8,7 +8,7 @@ namespace Tachyscope.Analysis.Findings;
 /// <summary>A study's sittings side by side: one value per sitting, and the interval over them.</summary>
 /// <remarks>A series holds one value for each sitting, in their order; NaN where a cell has none.</remarks>
 internal sealed class StudyView(
-    StudyRecord record, IReadOnlyList<SittingFigures> sittings, double referenceBeat, double level, double marginShare)
+    StudyRecord record, IReadOnlyList<SittingFigures> sittings, double referenceBeat, double level, double marginShare, int target = 0)
 {
     private readonly Dictionary<(int Row, int Input), double[]> _levels = [];
     private readonly Dictionary<(int Row, int Input, CallOrder Order), double[]> _times = [];
@@ -17,6 +17,9 @@ internal sealed class StudyView(
     public StudyRecord Record { get; } = record;
 
     public int Sittings => sittings.Count;
+
+    /// <summary>Index of the target whose cells are looked at.</summary>
+    public int Target { get; } = target;
 
     public double Level { get; } = level;
 
@@ -73,6 +76,12 @@ internal sealed class StudyView(
     /// <summary>One series less another.</summary>
     public static double[] Difference(double[] from, double[] taken) => [.. from.Select((value, sitting) => value - taken[sitting])];
 
+    /// <summary>Log of a row's time over its own on another target, each in beats of its own worker.</summary>
+    public double[] LogRatiosOverTarget(int row, int input, int other)
+        => Series(CellKind.Variant, row, input, Order(row), (sitting, cell) => sitting.Find(CellKind.Variant, row, input, Order(row), other) is { } reference
+            ? sitting.MedianLogRatio(cell, reference)
+            : double.NaN);
+
     /// <summary>Log of the time of a baseline's twin over its own, paired in every round.</summary>
     public double[] TwinLogRatios(int baseline, int input) => Paired(CellKind.Twin, baseline, baseline, input);
 
@@ -82,7 +91,7 @@ internal sealed class StudyView(
 
     /// <summary>What a figure of two rows comes to, one value for each sitting that has both; the row compared may be the twin.</summary>
     public T[] PerSitting<T>(CellKind kind, int variant, int reference, int input, Func<SittingFigures, int, int, T> figure)
-        => [.. PerSitting(kind, variant, input, Order(variant), (sitting, cell) => (Sitting: sitting, Cell: cell, Other: sitting.Find(CellKind.Variant, reference, input, Order(reference))))
+        => [.. PerSitting(kind, variant, input, Order(variant), (sitting, cell) => (Sitting: sitting, Cell: cell, Other: sitting.Find(CellKind.Variant, reference, input, Order(reference), Target)))
             .Where(pair => pair.Other is not null)
             .Select(pair => figure(pair.Sitting, pair.Cell, pair.Other!.Value))];
 
@@ -99,13 +108,13 @@ internal sealed class StudyView(
 
     /// <summary>How the row became ready, once a sitting.</summary>
     public IEnumerable<WarmUp> WarmUps(int variant, int input)
-        => sittings.Select(sitting => (sitting.Record, Cell: sitting.Find(CellKind.Variant, variant, input, Order(variant))))
+        => sittings.Select(sitting => (sitting.Record, Cell: sitting.Find(CellKind.Variant, variant, input, Order(variant), Target)))
             .Where(sitting => sitting.Cell is not null)
             .SelectMany(sitting => sitting.Record.WarmUps.Where(warm => warm.Cell == sitting.Cell));
 
     /// <summary>Share of the row's time in each of its stages, as series; the cost of the marks is taken out.</summary>
     public IReadOnlyList<StageSeries> Stages(int variant, int input) => StageSeries.Of(
-        [.. sittings.Select(sitting => (sitting.Record.StageCost, sitting.Find(CellKind.Variant, variant, input, Order(variant)) is { } cell
+        [.. sittings.Select(sitting => (sitting.Record.StageCost, sitting.Find(CellKind.Variant, variant, input, Order(variant), Target) is { } cell
             ? sitting.Record.StageReadings.Where(reading => reading.Cell == cell).ToList()
             : []))]);
 
@@ -129,12 +138,12 @@ internal sealed class StudyView(
     private double[] Levels(int row, int anchor, int input) => Kept(_levels, (row, input), () => Paired(CellKind.Variant, row, anchor, input));
 
     private double[] Paired(CellKind kind, int row, int other, int input)
-        => Series(kind, row, input, Order(row), (sitting, cell) => sitting.Find(CellKind.Variant, other, input, Order(other)) is not { } reference ? double.NaN
+        => Series(kind, row, input, Order(row), (sitting, cell) => sitting.Find(CellKind.Variant, other, input, Order(other), Target) is not { } reference ? double.NaN
             : cell == reference ? 0
             : sitting.MedianLogRatio(cell, reference));
 
     private double[] Series(CellKind kind, int variant, int input, CallOrder order, Func<SittingFigures, int, double> figure)
-        => [.. sittings.Select(sitting => sitting.Find(kind, variant, input, order) is { } cell ? figure(sitting, cell) : double.NaN)];
+        => [.. sittings.Select(sitting => sitting.Find(kind, variant, input, order, Target) is { } cell ? figure(sitting, cell) : double.NaN)];
 
     private static double[] Kept<TKey>(Dictionary<TKey, double[]> kept, TKey key, Func<double[]> find)
         where TKey : notnull
@@ -142,7 +151,7 @@ internal sealed class StudyView(
 
     private IEnumerable<T> PerSitting<T>(CellKind kind, int variant, int input, CallOrder order, Func<SittingFigures, int, T> select)
         => sittings
-            .Select(sitting => (Sitting: sitting, Cell: sitting.Find(kind, variant, input, order)))
+            .Select(sitting => (Sitting: sitting, Cell: sitting.Find(kind, variant, input, order, Target)))
             .Where(pair => pair.Cell is not null)
             .Select(pair => select(pair.Sitting, pair.Cell!.Value));
 }

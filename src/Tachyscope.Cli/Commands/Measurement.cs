@@ -1,10 +1,11 @@
 using System.CommandLine;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Targets;
 using Tachyscope.Cli.Options;
-using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Machines;
 using Tachyscope.Lab.Storing;
+using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Runs;
@@ -37,12 +38,36 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await ComplainAsync([problem], ExitCode.WrongUse);
         }
 
+        var asked = options.Targets(result, project);
+        if (asked.Mistakes.Count > 0)
+        {
+            return await ComplainAsync(asked.Mistakes, ExitCode.WrongUse);
+        }
+
         try
         {
-            var built = await _display.WhileBuildingAsync(project, () => new ProjectBuilder(around.Cache).BuildAsync(project, cancellation));
-            return built.Assembly is null
-                ? await ComplainOfBuildAsync(project, built)
-                : await MeasureAsync(built.Assembly, around.Spent, cancellation);
+            var workshop = new TargetWorkshop(around.Cache, options.IsRebuilt(result));
+            List<PreparedTarget> prepared = [];
+            foreach (var target in asked.Targets.DefaultIfEmpty(new Target { Name = "" }))
+            {
+                prepared.Add(await _display.WhileBuildingAsync(target.Name.Length == 0 ? project : $"{project} for {target.Name}", () => workshop.PrepareAsync(project, target, cancellation)));
+            }
+
+            // A target that cannot be had is told; the others are measured.
+            var failed = prepared.FindAll(target => target.Starter is null);
+            foreach (var target in failed)
+            {
+                await ComplainOfBuildAsync(project, target);
+            }
+
+            prepared.RemoveAll(failed.Contains);
+            if (prepared.Count == 0)
+            {
+                return failed[0].IsWrongUse ? ExitCode.WrongUse : ExitCode.CouldNotRun;
+            }
+
+            var exitCode = await MeasureAsync(prepared, around.Spent, cancellation);
+            return exitCode == ExitCode.Fine && failed.Count > 0 ? ExitCode.CouldNotRun : exitCode;
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
         {
@@ -50,14 +75,14 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         }
     }
 
-    private async Task<int> MeasureAsync(string assembly, TimeSpan spent, CancellationToken cancellation)
+    private async Task<int> MeasureAsync(List<PreparedTarget> targets, TimeSpan spent, CancellationToken cancellation)
     {
         // The tool's own start, building and closing count: --within is all the time the run may take.
         var plan = _plan with { WithinSeconds = _plan.WithinSeconds is { } within ? Math.Max(0.5, within - spent.TotalSeconds - ClosingSeconds) : null };
         var machine = Surveyor.Describe();
         var outcome = await _display.WhileMeasuringAsync(progress =>
         {
-            var experiment = new Experiment(new WorkerStarter(assembly), plan, new ExperimentSurroundings
+            var experiment = new Experiment(new TargetStarters([.. targets.Select(target => target.Starter!)]), plan, new ExperimentSurroundings
             {
                 Machine = machine,
                 Limits = LimitsFile.Find(around.Cache, machine),
@@ -67,7 +92,10 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
                 StudyDone = Show,
                 SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.Report(run, Analyst.Examine(run, study, _contrasts), null, options.Showing.Report(result))),
                 Judge = (run, study) => Judge(Analyst.Examine(run, study, _contrasts)),
-            });
+            })
+            {
+                Targets = [.. targets.Select(target => target.Target.Name)],
+            };
             return experiment.RunAsync(cancellation);
         });
         return await CloseAsync(outcome, cancellation.IsCancellationRequested);
@@ -112,9 +140,9 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
     private void Show(Run run, StudyRecord study)
     {
-        var findings = Analyst.Examine(run, study, _reading);
-        _shown.Add(findings);
-        _display.Show(study, StudyReporter.Report(run, findings, study.Note, options.Showing.Report(result)));
+        var found = TargetAnalyst.Examine(run, study, _reading);
+        _shown.AddRange(found.Targets);
+        _display.Show(study, [.. StudyReporter.ReportTargets(run, found, study.Note, options.Showing.Report(result))], TargetReporter.Report(run, found));
     }
 
     private Standing Judge(StudyFindings findings) => new()
@@ -157,15 +185,13 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         return folder is null || Directory.Exists(folder) ? null : $"--out {_out}: there is no folder {folder}; make it first or name another.";
     }
 
-    private Task<int> ComplainOfBuildAsync(string project, BuildOutcome built)
+    private Task<int> ComplainOfBuildAsync(string project, PreparedTarget target)
     {
-        if (built.IsWrongUse)
-        {
-            return ComplainAsync(built.Errors, ExitCode.WrongUse);
-        }
-
-        return ComplainAsync(
-            [$"{project} does not build:", .. built.Errors.Select(error => $"  {error}"), $"the whole output is in {built.Log}"], ExitCode.CouldNotRun);
+        var name = target.Target.Name;
+        return target.Log is null || target.IsWrongUse
+            ? ComplainAsync(target.Errors.Select(error => name.Length == 0 ? error : $"{name}: {error}"), ExitCode.WrongUse)
+            : ComplainAsync(
+                [$"{project} does not build{(name.Length == 0 ? "" : $" for {name}")}:", .. target.Errors.Select(error => $"  {error}"), $"the whole output is in {target.Log}"], ExitCode.CouldNotRun);
     }
 
     private async Task<int> ComplainAsync(IEnumerable<string> lines, int exitCode)

@@ -29,12 +29,20 @@ internal sealed class RunDisplay
 
     public void Say(string line) => _console.MarkupLine($"[dim]{Markup.Escape(line)}[/]");
 
-    public void Show(StudyRecord study, StudyReport report)
+    public void Show(StudyRecord study, IReadOnlyList<StudyReport> reports, IReadOnlyList<FigureTable> acrossTargets)
     {
         _shown.Add(study.Study.Name);
         _soFar = null;
         _live?.Clear();
-        StudyView.Write(report, _console);
+        foreach (var report in reports)
+        {
+            StudyView.Write(report, _console);
+        }
+
+        foreach (var table in acrossTargets)
+        {
+            FigureView.Write(table, _console);
+        }
     }
 
     /// <summary>Shows what is known of several studies together.</summary>

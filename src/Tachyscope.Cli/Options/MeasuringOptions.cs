@@ -1,6 +1,7 @@
 using System.CommandLine;
 using System.CommandLine.Parsing;
 using System.Globalization;
+using Tachyscope.Lab.Targets;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Cli.Options;
@@ -62,6 +63,17 @@ internal sealed class MeasuringOptions
         CustomParser = TimeValue.Parse,
     };
 
+    private readonly Option<string[]> _targets = new("--target")
+    {
+        Description = "Where to measure, such as net8.0 or runtime=net10.0,switch:TieredPGO=0, or a name in tachyscope.json; alternatives are set apart by |. May be repeated; the first is what others are compared with.",
+        HelpName = "RECIPE",
+    };
+
+    private readonly Option<bool> _rebuild = new("--rebuild")
+    {
+        Description = "Build everything anew, although nothing changed.",
+    };
+
     private readonly Option<bool> _apart = new("--apart")
     {
         Description = "Measure every variant in a worker of its own too, and tell where that makes a difference.",
@@ -116,7 +128,7 @@ internal sealed class MeasuringOptions
 
     public void AddTo(Command command)
     {
-        foreach (var option in (Option[])[_only, _within, _precision, _margin, _seed, _apart, _repeat, _overlapped, _collections, _explain, _patience, _insist, _out])
+        foreach (var option in (Option[])[_only, _targets, _rebuild, _within, _precision, _margin, _seed, _apart, _repeat, _overlapped, _collections, _explain, _patience, _insist, _out])
         {
             command.Add(option);
         }
@@ -144,6 +156,22 @@ internal sealed class MeasuringOptions
             Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().SelectMany(word => Explained[word])],
         };
     }
+
+    /// <summary>The targets asked for, none for the project as it is, and all that is wrong with them.</summary>
+    public TargetSet Targets(ParseResult result, string project)
+    {
+        var folder = Directory.Exists(project) ? project : Path.GetDirectoryName(Path.GetFullPath(project)) ?? ".";
+        try
+        {
+            return TargetParser.Parse(result.GetValue(_targets) ?? [], TargetFile.Read(folder));
+        }
+        catch (InvalidDataException exception)
+        {
+            return new TargetSet([], [exception.Message]);
+        }
+    }
+
+    public bool IsRebuilt(ParseResult result) => result.GetValue(_rebuild);
 
     public string? Out(ParseResult result) => result.GetValue(_out);
 

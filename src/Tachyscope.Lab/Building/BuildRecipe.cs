@@ -7,9 +7,10 @@ namespace Tachyscope.Lab.Building;
 
 /// <summary>What a target asks of a build: arguments for the dotnet command, and properties and references that go over the project's own.</summary>
 /// <param name="target">The target.</param>
-/// <param name="framework">Framework to compile for; null for the project's one.</param>
+/// <param name="project">Path of the project.</param>
+/// <param name="framework">Framework to compile it for; null for its own.</param>
 /// <param name="compiler">Program of the compiler; null for the SDK's.</param>
-internal sealed class BuildRecipe(Target target, string? framework, string? compiler)
+internal sealed class BuildRecipe(Target target, string project, string? framework, string? compiler)
 {
     private const string FileName = "recipe.targets";
 
@@ -39,9 +40,8 @@ internal sealed class BuildRecipe(Target target, string? framework, string? comp
 
         return
         [
-            $"-p:CustomBeforeMicrosoftCommonTargets={file}",
+            $"-p:BeforeMicrosoftNETSdkTargets={file}",
             "-p:TreatWarningsAsErrors=false",
-            .. framework is null ? (string[])[] : [$"-p:TargetFramework={framework}"],
             .. target.Language is null ? (string[])[] : [$"-p:LangVersion={target.Language}"],
             .. compiler is null ? (string[])[] : [$"-p:CscToolPath={Path.GetDirectoryName(compiler)}", $"-p:CscToolExe={Path.GetFileName(compiler)}", "-p:UseSharedCompilation=false"],
             .. target.IsOptimized ? (string[])[] : ["-p:Optimize=false"],
@@ -58,7 +58,8 @@ internal sealed class BuildRecipe(Target target, string? framework, string? comp
         _ => [],
     };
 
-    // Evaluated after the project's own body; the lock file is written beside the build, never into the user's tree.
+    // Evaluated after the project's own body and before the SDK looks at its framework, which restoring does not take from a
+    // property of the command; the lock file is written beside the build, never into the user's tree.
     private string Content()
         => $"""
             <Project>
@@ -67,9 +68,19 @@ internal sealed class BuildRecipe(Target target, string? framework, string? comp
                 <NuGetLockFilePath>$(BaseIntermediateOutputPath)packages.lock.json</NuGetLockFilePath>
                 <RestoreLockedMode>false</RestoreLockedMode>
               </PropertyGroup>
-              <ItemGroup>
+            {(framework is null ? "" : Framework(framework))}  <ItemGroup>
             {string.Concat(target.Packages.Select(package => Override(SecurityElement.Escape(package.Key), SecurityElement.Escape(package.Value))))}  </ItemGroup>
             </Project>
+
+            """;
+
+    // What it references chooses for itself.
+    private string Framework(string name)
+        => $"""
+              <PropertyGroup Condition="'$(MSBuildProjectName)' == '{SecurityElement.Escape(Path.GetFileNameWithoutExtension(project))}'">
+                <TargetFramework>{SecurityElement.Escape(name)}</TargetFramework>
+                <TargetFrameworks></TargetFrameworks>
+              </PropertyGroup>
 
             """;
 

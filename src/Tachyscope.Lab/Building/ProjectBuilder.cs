@@ -94,7 +94,7 @@ public sealed partial class ProjectBuilder
             return new BuildOutcome { Errors = [compiler.Problem], Log = log };
         }
 
-        var recipe = new BuildRecipe(target, framework, compiler.Program);
+        var recipe = new BuildRecipe(target, project, framework, compiler.Program);
         string[] chosen = [.. common, .. recipe.Arguments(artifacts)];
         var build = await ShellCommand.DotnetAsync([recipe.IsPublished ? "publish" : "build", project, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary", .. chosen], cancellation);
         await File.WriteAllTextAsync(log, build.Output, cancellation);

@@ -5,7 +5,7 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Experiments;
 
 /// <summary>Compares every variant's answer with the baseline's on every input, before anything is timed.</summary>
-internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study, int seed, TimeSpan patience)
+internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study, int seed, TimeSpan patience, int target = 0)
 {
     private readonly List<CellObservation> _observations = [];
 
@@ -17,7 +17,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
     public async Task<List<CellFailure>> RunAsync(IWorker? ready, CancellationToken cancellation)
     {
         var failures = new List<CellFailure>();
-        var worker = ready ?? (await starter.StartReadyAsync(cancellation)).Worker;
+        var worker = ready ?? (await starter.StartReadyAsync(cancellation, target)).Worker;
         try
         {
             foreach (var input in Enumerable.Range(0, study.Inputs.Count).Where(input => !study.Inputs[input].IsMix))
@@ -36,7 +36,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
                     if (isWorkerLost)
                     {
                         await worker.DisposeAsync();
-                        (worker, _) = await starter.StartReadyAsync(cancellation);
+                        (worker, _) = await starter.StartReadyAsync(cancellation, target);
                     }
                 }
             }
@@ -73,12 +73,12 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
             // A reader of JSON leaves null where a worker left a member out.
             _observations.AddRange((reply.Observed ?? []).Select(seen => new CellObservation { Variant = variant, Input = input, Kind = seen.Kind, Evidence = seen.Evidence }));
             return reply.Failure is { } kind
-                ? (new CellFailure { Variant = variant, Input = input, Kind = kind, Reason = reply.Reason ?? "" }, false)
+                ? (new CellFailure { Variant = variant, Input = input, Target = target, Kind = kind, Reason = reply.Reason ?? "" }, false)
                 : (null, false);
         }
         catch (WorkerException exception)
         {
-            return (exception.ToFailure(variant, input), exception.Trouble != WorkerTrouble.Refused);
+            return (exception.ToFailure(variant, input, target), exception.Trouble != WorkerTrouble.Refused);
         }
     }
 }

@@ -26,6 +26,9 @@ internal sealed class Comparison(
 
     public required Schedule Schedule { get; init; }
 
+    /// <summary>Targets it is made on.</summary>
+    public int Targets { get; init; } = 1;
+
     /// <summary>Told the stage and the number of the sitting.</summary>
     public required Action<RunStage, int> Report { get; init; }
 
@@ -57,8 +60,8 @@ internal sealed class Comparison(
 
     /// <summary>Sittings that are warmed at once.</summary>
     /// <remarks>Where operations call from several threads, each needs the processors for itself.</remarks>
-    public static int AtOnce(StudyDescription study, int processors)
-        => study.Variants.Any(row => row.Loop.Threads is not null) ? 1 : Math.Clamp(processors, 1, MostAtOnce);
+    public static int AtOnce(StudyDescription study, int processors, int targets)
+        => study.Variants.Any(row => row.Loop.Threads is not null) ? 1 : Math.Clamp(processors / targets, 1, MostAtOnce);
 
     /// <summary>How often the readings of a sitting are taken in one way or another.</summary>
     public static int ReadingsOf(RunPlan plan) => (plan.IsCollectionCompared ? 2 : 1) + (plan.IsApart ? 1 : 0);
@@ -72,7 +75,7 @@ internal sealed class Comparison(
         while (ledger.IsAnyCellLeft)
         {
             var cost = _sets == 0 ? null : new SetCost(_readySeconds / _sets, _leastReadingSeconds * ReadPerSet);
-            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, processors.Count), Standing.IsPreciseEnough);
+            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, processors.Count, Targets), Standing.IsPreciseEnough);
             if (size == 0)
             {
                 return;
@@ -97,7 +100,7 @@ internal sealed class Comparison(
     }
 
     /// <summary>Sittings of the first set.</summary>
-    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce(study, processors.Count), isPreciseEnough: false);
+    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce(study, processors.Count, Targets), isPreciseEnough: false);
 
     private async Task HoldSetAsync(int size, CancellationToken cancellation)
     {
@@ -105,7 +108,7 @@ internal sealed class Comparison(
         var sittings = Enumerable.Range(0, size).Select(index => NewSitting(index, isApart: false, byCell: false)).ToList();
         try
         {
-            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(1, cancellation)));
+            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(Math.Min(Targets, Math.Max(1, processors.Count)), cancellation)));
             _sets++;
             _readySeconds += Elapsed - begin;
             for (var index = 0; index < size && !IsPrecisionReached; index++)
@@ -201,7 +204,7 @@ internal sealed class Comparison(
         {
             if (sitting.AtWork is { } cell)
             {
-                ledger.Failures.Add(exception.ToFailure(cell.Variant, cell.Input));
+                ledger.Failures.Add(exception.ToFailure(cell.Variant, cell.Input, cell.Target));
                 Standing = SittingDone();
             }
             else
@@ -216,7 +219,7 @@ internal sealed class Comparison(
         ledger.Sittings.Add(sitting.Record with { Number = ledger.Sittings.Count + 1 });
         // The other sittings of a set were warmed with the same cells.
         var failed = ledger.Failed;
-        ledger.Failures.AddRange(sitting.Failures.Where(failure => !failed.Contains((failure.Variant, failure.Input))));
+        ledger.Failures.AddRange(sitting.Failures.Where(failure => !failed.Contains((failure.Variant, failure.Input, failure.Target))));
         _held += sitting.Label.IsApart || sitting.IsCollectionCompared ? 0 : 1;
         Standing = SittingDone();
     }
@@ -227,6 +230,7 @@ internal sealed class Comparison(
         var wish = new SittingWish
         {
             Seed = unchecked((plan.Seed * 1_000_003) + (StableHash(study.Name) * 31) + number),
+            Targets = Targets,
             Excluded = ledger.Failed,
             Decided = Standing.Decided,
             Processors = processors,

@@ -28,6 +28,9 @@ public sealed class Experiment
         _around = around;
     }
 
+    /// <summary>Names of the targets that the starter starts workers on, the one others are compared with first; one without a name by default.</summary>
+    public IReadOnlyList<string> Targets { get; init; } = [""];
+
     /// <summary>Measures; when cancelled, returns what was measured until then.</summary>
     /// <param name="cancellation">Ends the run early.</param>
     public async Task<RunOutcome> RunAsync(CancellationToken cancellation)
@@ -38,6 +41,7 @@ public sealed class Experiment
         {
             (met, var hello) = await _starter.StartReadyAsync(cancellation);
             var (studies, refusals) = await MeetAsync(met, hello, cancellation);
+            var targets = await MeetOthersAsync(hello, studies, refusals, cancellation);
             if (refusals.Count > 0)
             {
                 return new RunOutcome { Refusals = refusals };
@@ -45,7 +49,7 @@ public sealed class Experiment
 
             var first = met;
             met = null;
-            return new RunOutcome { Run = await MeasureAsync(first, hello, studies, started, cancellation) };
+            return new RunOutcome { Run = await MeasureAsync(first, targets, studies, started, cancellation) };
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
         {
@@ -88,6 +92,24 @@ public sealed class Experiment
         return (described, refusals);
     }
 
+    private async Task<MetTargets> MeetOthersAsync(HelloReply first, IReadOnlyList<StudyDescription> studies, List<string> refusals, CancellationToken cancellation)
+    {
+        var (hellos, held) = (new List<HelloReply> { first }, new List<IReadOnlyList<StudyDescription>> { studies });
+        for (var target = 1; target < Targets.Count; target++)
+        {
+            var (worker, hello) = await _starter.StartReadyAsync(cancellation, target);
+            await using (worker)
+            {
+                var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, PatienceForNames, cancellation);
+                refusals.AddRange(Refusals.Of(hello, reply, _plan).Concat(reply.Mistakes).Select(refusal => $"{Targets[target]}: {refusal}"));
+                hellos.Add(hello);
+                held.Add(reply.Studies);
+            }
+        }
+
+        return new MetTargets(Targets, hellos, held);
+    }
+
     private async Task<InspectReply> InspectAsync(IWorker worker, StudyDescription study, CancellationToken cancellation)
     {
         if (study.Inputs.Count == 0)
@@ -101,17 +123,17 @@ public sealed class Experiment
         return await worker.AskAsync<InspectRequest, InspectReply>(WorkerMethods.Inspect, request, patience, cancellation);
     }
 
-    private async Task<Run> MeasureAsync(IWorker met, HelloReply hello, IReadOnlyList<StudyDescription> studies, long started, CancellationToken cancellation)
+    private async Task<Run> MeasureAsync(IWorker met, MetTargets targets, IReadOnlyList<StudyDescription> studies, long started, CancellationToken cancellation)
     {
-        var record = new RunRecorder(_plan, hello.Environment, _around);
-        var forecast = new Forecast(studies, _plan, hello.Environment.Processors.Count, _around.Clock, started);
+        var record = new RunRecorder(_plan, targets, _around);
+        var forecast = new Forecast(studies, _plan, targets.Processors.Count, targets.Count, _around.Clock, started);
         // Whoever was met compares the answers of the first study.
         IWorker? checking = met;
         try
         {
             foreach (var study in studies)
             {
-                var session = new StudySession(_starter, study, _plan, hello, _around, forecast, record);
+                var session = new StudySession(_starter, study, _plan, targets, _around, forecast, record);
                 (var worker, checking) = (checking, null);
                 await session.MeasureAsync(worker, cancellation);
             }

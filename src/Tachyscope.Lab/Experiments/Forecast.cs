@@ -3,7 +3,7 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Experiments;
 
 /// <summary>How far a run is and how long it will still take, by what was seen so far.</summary>
-internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan plan, int processors, TimeProvider clock, long started)
+internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan plan, int processors, int targets, TimeProvider clock, long started)
 {
     // What a study usually takes, in seconds: right only as long as nothing was seen of this run.
     private const double CheckSeconds = 0.3;
@@ -14,7 +14,7 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
     private const int LeastRounds = 10;
     private const double UsualSeconds = 6;
 
-    private readonly double _usualInAll = Math.Max(1e-3, studies.Sum(study => Usual(study, plan, processors)));
+    private readonly double _usualInAll = Math.Max(1e-3, studies.Sum(study => Usual(study, plan, processors, targets)));
     private double _usualDone;
     private double _begun = clock.GetElapsedTime(started).TotalSeconds;
     private double _spentOnDone;
@@ -26,11 +26,11 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
 
     /// <summary>The part of the time left that a study may take, in proportion to what it usually takes.</summary>
     public double? SecondsFor(StudyDescription study)
-        => SecondsAllowed is { } left ? Math.Max(0, left) * Usual(study, plan, processors) / Math.Max(1e-3, _usualInAll - _usualDone) : null;
+        => SecondsAllowed is { } left ? Math.Max(0, left) * Usual(study, plan, processors, targets) / Math.Max(1e-3, _usualInAll - _usualDone) : null;
 
     public void Done(StudyDescription study)
     {
-        _usualDone += Usual(study, plan, processors);
+        _usualDone += Usual(study, plan, processors, targets);
         _spentOnDone += Elapsed - _begun;
         _begun = Elapsed;
     }
@@ -45,7 +45,7 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
             return TimeSpan.FromSeconds(Math.Max(0, allowed));
         }
 
-        var usual = Usual(study, plan, processors);
+        var usual = Usual(study, plan, processors, targets);
         var spent = Elapsed - _begun;
         var left = secondsLeft ?? Math.Max(0, usual - spent);
         // What this run's studies take, as a multiple of what they usually do, holds for those to come; less so after one than after many.
@@ -58,13 +58,13 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
     public double ShareDone(TimeSpan left) => Elapsed / (Elapsed + left.TotalSeconds);
 
     /// <summary>What a study usually takes with the default schedule, in seconds.</summary>
-    private static double Usual(StudyDescription study, RunPlan plan, int processors)
+    private static double Usual(StudyDescription study, RunPlan plan, int processors, int targets)
     {
         // The twin and the empty loop are read like a cell.
-        var cells = ((study.Variants.Count + 1) * study.Inputs.Count) + 1;
+        var cells = (((study.Variants.Count + 1) * study.Inputs.Count) + 1) * targets;
         var ready = ReadySeconds + (ReadySecondsPerCell * cells);
         var reading = Math.Max(ReadingSeconds, LeastRounds * RoundSecondsPerCell * cells);
-        var together = (Math.Ceiling(Schedule.DefaultSittings / (double)Comparison.AtOnce(study, processors)) * ready) + (Schedule.DefaultSittings * (plan.IsCollectionCompared ? 2 : 1) * reading);
+        var together = (Math.Ceiling(Schedule.DefaultSittings / (double)Comparison.AtOnce(study, processors, targets)) * ready) + (Schedule.DefaultSittings * (plan.IsCollectionCompared ? 2 : 1) * reading);
         var apart = plan.IsApart ? Schedule.DefaultSittings * ((ready * study.Variants.Count / Math.Max(1, processors)) + reading) : 0;
         return CheckSeconds + (plan.Repeats * (together + apart)) + DiagnosisSession.EstimatedSeconds(study, plan);
     }

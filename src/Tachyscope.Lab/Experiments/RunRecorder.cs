@@ -3,7 +3,7 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Experiments;
 
 /// <summary>Gathers what is measured and hands out the run as it stands.</summary>
-internal sealed class RunRecorder(RunPlan plan, WorkerEnvironment environment, ExperimentSurroundings around)
+internal sealed class RunRecorder(RunPlan plan, MetTargets targets, ExperimentSurroundings around)
 {
     private readonly DateTimeOffset _started = around.Clock.GetUtcNow();
     private readonly long _start = around.Clock.GetTimestamp();
@@ -53,7 +53,8 @@ internal sealed class RunRecorder(RunPlan plan, WorkerEnvironment environment, E
         Plan = plan,
         Machine = around.Machine,
         Limits = around.Limits,
-        Environment = environment,
+        Environment = targets.Hellos[0].Environment,
+        Targets = targets.Descriptions,
         ClockStepSeconds = (around.Clock.GetUtcNow() - _started).TotalSeconds - Elapsed,
         Studies = [.. _done],
     };

@@ -44,6 +44,10 @@ public sealed class SittingPlan
     /// <summary>Workers that hold the cells.</summary>
     public int Workers => Cells[^1].Worker + 1;
 
+    /// <summary>Target that a worker runs on.</summary>
+    /// <param name="worker">The worker.</param>
+    public int TargetOf(int worker) => Cells[FirstOf(worker)].Target;
+
     /// <summary>Index of the first cell of a worker, from which it counts its own.</summary>
     /// <param name="worker">The worker.</param>
     public int FirstOf(int worker) => Indices(Cells).First(index => Cells[index].Worker == worker);
@@ -60,13 +64,13 @@ public sealed class SittingPlan
         ArgumentNullException.ThrowIfNull(study);
         ArgumentNullException.ThrowIfNull(wish);
         var random = new Random(wish.Seed);
-        var operations = Operations(study, wish.Excluded).ToList();
+        var operations = Enumerable.Range(0, wish.Targets).SelectMany(target => Operations(study, wish.Excluded, target)).ToList();
         if (wish.IsOverlappedRead)
         {
             operations.AddRange(operations.Where(CanOverlap).Select(cell => cell with { Loop = cell.Loop with { Order = CallOrder.Overlapped } }).ToList());
         }
 
-        var crew = wish.IsApart ? operations.GroupBy(cell => (cell.Kind, study.Variants[cell.Variant].Variant)).Select(own => own.ToList()) : [operations];
+        var crew = operations.GroupBy(cell => (cell.Target, Apart: wish.IsApart ? (cell.Kind, study.Variants[cell.Variant].Variant) : default)).Select(own => own.ToList());
         return new SittingPlan(study, wish, [.. crew.SelectMany((own, worker) => Equipped(own, worker, random))], random);
     }
 
@@ -101,7 +105,8 @@ public sealed class SittingPlan
     private static CellDescription[] Equipped(List<CellDescription> own, int worker, Random random)
     {
         var loops = own.GroupBy(cell => cell.Loop).Select(group => group.First() with { Kind = CellKind.Identity });
-        CellDescription[] cells = [new() { Kind = CellKind.Metronome }, new() { Kind = CellKind.Breadth }, .. loops, .. own];
+        var target = own[0].Target;
+        CellDescription[] cells = [new() { Kind = CellKind.Metronome, Target = target }, new() { Kind = CellKind.Breadth, Target = target }, .. loops, .. own];
         random.Shuffle(cells);
         return [.. cells.Select(cell => cell with { Worker = worker })];
     }
@@ -111,24 +116,24 @@ public sealed class SittingPlan
         => Enumerable.Range(0, study.Variants.Count)
             .Where(row => row == cell.Variant || study.Reference(row) == cell.Variant)
             .Where(row => study.Reference(row) != row)
-            .All(row => wish.Decided.Contains((row, cell.Input)) || wish.Excluded.Contains((row, cell.Input)))
-            && wish.Decided.Count > 0;
+            .All(row => wish.Decided.Contains((row, cell.Input)) || wish.Excluded.Contains((row, cell.Input, cell.Target)))
+            && wish.Decided.Count > 0 && wish.Targets == 1;
 
-    private static IEnumerable<CellDescription> Operations(StudyDescription study, IReadOnlySet<(int Variant, int Input)> excluded)
+    private static IEnumerable<CellDescription> Operations(StudyDescription study, IReadOnlySet<(int Variant, int Input, int Target)> excluded, int target)
     {
         for (var input = 0; input < study.Inputs.Count; input++)
         {
             for (var variant = 0; variant < study.Variants.Count; variant++)
             {
                 // What is prepared whatever the input costs the same on a mix of them.
-                if (excluded.Contains((variant, input)) || (study.Inputs[input].IsMix && study.Variants[variant].Part == VariantPart.Prepare))
+                if (excluded.Contains((variant, input, target)) || (study.Inputs[input].IsMix && study.Variants[variant].Part == VariantPart.Prepare))
                 {
                     continue;
                 }
 
                 var row = study.Variants[variant];
                 var supply = study.IsInputChanged || study.Inputs[input].IsMix ? InputSupply.Each : InputSupply.Same;
-                var cell = new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Loop = row.Loop with { Supply = supply } };
+                var cell = new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Target = target, Loop = row.Loop with { Supply = supply } };
                 yield return cell;
                 if (row.IsBaseline && row.Part != VariantPart.Prepare)
                 {

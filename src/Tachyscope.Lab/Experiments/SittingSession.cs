@@ -160,7 +160,7 @@ internal sealed class SittingSession(
 
     private async Task WarmAsync(int index, CancellationToken cancellation)
     {
-        var (worker, _) = await starter.StartReadyAsync(cancellation);
+        var (worker, _) = await starter.StartReadyAsync(cancellation, order.TargetOf(index));
         _crew[index] = worker;
         CellDescription[] own = [.. order.Cells.Where(cell => cell.Worker == index)];
         var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Cells = own };
@@ -253,7 +253,7 @@ internal sealed class SittingSession(
         {
             _failed.Add(error.Cell + first);
             var cell = order.Cells[error.Cell + first];
-            Failures.Add(new CellFailure { Variant = cell.Variant, Input = cell.Input, Kind = CellFailureKind.Threw, Reason = error.Reason });
+            Failures.Add(new CellFailure { Variant = cell.Variant, Input = cell.Input, Target = cell.Target, Kind = CellFailureKind.Threw, Reason = error.Reason });
         }
     }
 

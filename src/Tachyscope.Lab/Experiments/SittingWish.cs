@@ -9,8 +9,11 @@ public sealed record SittingWish
     /// <summary>Processors to choose from, one a round; empty to leave it to the system.</summary>
     public IReadOnlyList<int> Processors { get; init; } = [];
 
-    /// <summary>Cells that take no part, as variant and input.</summary>
-    public IReadOnlySet<(int Variant, int Input)> Excluded { get; init; } = new HashSet<(int, int)>();
+    /// <summary>Targets, each of which has the cells in a worker of its own; 1 by default.</summary>
+    public int Targets { get; init; } = 1;
+
+    /// <summary>Cells that take no part, as variant, input and target.</summary>
+    public IReadOnlySet<(int Variant, int Input, int Target)> Excluded { get; init; } = new HashSet<(int, int, int)>();
 
     /// <summary>Cells known well enough, as variant and input; they take part in fewer rounds.</summary>
     public IReadOnlyCollection<(int Variant, int Input)> Decided { get; init; } = [];

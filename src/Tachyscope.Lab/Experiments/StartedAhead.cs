@@ -7,7 +7,7 @@ internal sealed class StartedAhead(IWorkerStarter starter) : IWorkerStarter, IAs
 {
     private readonly Queue<IWorker> _ready = new();
 
-    public void Start(int count)
+    public void StartSome(int count)
     {
         try
         {
@@ -22,11 +22,12 @@ internal sealed class StartedAhead(IWorkerStarter starter) : IWorkerStarter, IAs
         }
     }
 
-    public IWorker Start()
+    // Those of the first target only: where there are several, starting is a small part of what they take.
+    public IWorker Start(int target = 0)
     {
         lock (_ready)
         {
-            return _ready.TryDequeue(out var worker) ? worker : starter.Start();
+            return target == 0 && _ready.TryDequeue(out var worker) ? worker : starter.Start(target);
         }
     }
 

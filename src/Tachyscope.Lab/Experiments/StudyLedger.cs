@@ -3,7 +3,7 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Experiments;
 
 /// <summary>What was measured of one study so far.</summary>
-internal sealed class StudyLedger(StudyDescription study)
+internal sealed class StudyLedger(StudyDescription study, int targets)
 {
     private readonly List<string> _notes = [];
 
@@ -16,14 +16,15 @@ internal sealed class StudyLedger(StudyDescription study)
     public List<CellDiagnosis> Diagnoses { get; } = [];
 
     /// <summary>Cells that take no part any more; a baseline may have failed as its twin as well.</summary>
-    public HashSet<(int Variant, int Input)> Failed => [.. Failures.Select(failure => (failure.Variant, failure.Input))];
+    public HashSet<(int Variant, int Input, int Target)> Failed => [.. Failures.Select(failure => (failure.Variant, failure.Input, failure.Target))];
 
-    public bool IsAnyCellLeft => Failed.Count < study.Inputs.Count * study.Variants.Count;
+    public bool IsAnyCellLeft => Failed.Count < study.Inputs.Count * study.Variants.Count * targets;
 
-    public IEnumerable<(int Variant, int Input)> Cells
-        => from input in Enumerable.Range(0, study.Inputs.Count)
+    public IEnumerable<(int Variant, int Input, int Target)> Cells
+        => from target in Enumerable.Range(0, targets)
+           from input in Enumerable.Range(0, study.Inputs.Count)
            from variant in Enumerable.Range(0, study.Variants.Count)
-           select (variant, input);
+           select (variant, input, target);
 
     public void Note(string note)
     {
@@ -40,7 +41,7 @@ internal sealed class StudyLedger(StudyDescription study)
             ? $"could not be set up: {exception.Message}"
             : $"its worker {exception.Message} while no operation was called";
         var failed = Failed;
-        Failures.AddRange(Cells.Where(cell => !failed.Contains(cell)).Select(cell => exception.ToFailure(cell.Variant, cell.Input, reason)));
+        Failures.AddRange(Cells.Where(cell => !failed.Contains(cell)).Select(cell => exception.ToFailure(cell.Variant, cell.Input, cell.Target, reason)));
     }
 
     public StudyRecord Snapshot() => new()

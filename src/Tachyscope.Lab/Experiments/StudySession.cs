@@ -1,6 +1,5 @@
 using System.Globalization;
 using Tachyscope.Lab.Workers;
-using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Experiments;
@@ -10,14 +9,14 @@ internal sealed class StudySession(
     IWorkerStarter starter,
     StudyDescription study,
     RunPlan plan,
-    HelloReply hello,
+    MetTargets met,
     ExperimentSurroundings around,
     Forecast forecast,
     RunRecorder record)
 {
     private const int SittingsForTight = 5;
 
-    private readonly StudyLedger _ledger = new(study);
+    private readonly StudyLedger _ledger = new(study, met.Count);
     private readonly double _start = record.Elapsed;
     private Comparison? _comparison;
     private double _comparisonSeconds;
@@ -36,7 +35,7 @@ internal sealed class StudySession(
         var first = NewComparison(1, forSittings);
         if (!plan.IsApart)
         {
-            ahead.Start(first.FirstSet);
+            ahead.StartSome(first.FirstSet);
         }
 
         await CheckAsync(checking, cancellation);
@@ -56,8 +55,9 @@ internal sealed class StudySession(
     }
 
     private Comparison NewComparison(int repeat, double? allowedSeconds, IWorkerStarter? from = null)
-        => new(from ?? starter, study, plan, hello.Environment.Processors, _ledger, () => record.Elapsed)
+        => new(from ?? starter, study, plan, met.Processors, _ledger, () => record.Elapsed)
         {
+            Targets = met.Count,
             Repeat = repeat,
             Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison.ReadingsOf(plan)),
             Report = (stage, sitting) => Report(stage, sitting, _comparison?.SecondsLeft + ((plan.Repeats - repeat) * _comparisonSeconds)),
@@ -79,7 +79,9 @@ internal sealed class StudySession(
     private async Task DiagnoseAsync(double? allowedSeconds, CancellationToken cancellation)
     {
         Report(RunStage.Diagnosing, 0, 0);
-        var cells = _ledger.Cells.Where(cell => !_ledger.Failed.Contains(cell) && _ledger.Sittings.Count > 0);
+        // What a single cell does in a process of its own is looked at on the first target.
+        var failed = _ledger.Failed;
+        var cells = _ledger.Cells.Where(cell => cell.Target == 0 && !failed.Contains(cell) && _ledger.Sittings.Count > 0).Select(cell => (cell.Variant, cell.Input));
         var session = new DiagnosisSession(starter, study, plan, _ledger.Sittings);
         await foreach (var diagnosis in session.RunAsync(cells, () => Elapsed >= allowedSeconds, cancellation))
         {
@@ -96,9 +98,14 @@ internal sealed class StudySession(
     {
         try
         {
-            var check = new AnswerCheck(starter, study, plan.Seed, TimeSpan.FromSeconds(plan.PatienceSeconds));
-            _ledger.Failures.AddRange(await check.RunAsync(checking, cancellation));
-            _ledger.Observations.AddRange(check.Observations);
+            _ledger.Failures.AddRange(met.Missing(study));
+            for (var target = 0; target < met.Count; target++)
+            {
+                var check = new AnswerCheck(starter, study, plan.Seed, TimeSpan.FromSeconds(plan.PatienceSeconds), target);
+                var failed = _ledger.Failed;
+                _ledger.Failures.AddRange((await check.RunAsync(target == 0 ? checking : null, cancellation)).Where(failure => !failed.Contains((failure.Variant, failure.Input, failure.Target))));
+                _ledger.Observations.AddRange(target == 0 ? check.Observations : []);
+            }
         }
         catch (WorkerException exception)
         {

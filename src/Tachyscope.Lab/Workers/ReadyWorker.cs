@@ -7,9 +7,9 @@ internal static class ReadyWorker
 {
     private static readonly TimeSpan PatienceForStart = TimeSpan.FromSeconds(30);
 
-    public static async Task<(IWorker Worker, HelloReply Hello)> StartReadyAsync(this IWorkerStarter starter, CancellationToken cancellation)
+    public static async Task<(IWorker Worker, HelloReply Hello)> StartReadyAsync(this IWorkerStarter starter, CancellationToken cancellation, int target = 0)
     {
-        var worker = starter.Start();
+        var worker = starter.Start(target);
         try
         {
             var hello = await worker.AskAsync<Empty, HelloReply>(WorkerMethods.Hello, Empty.Instance, PatienceForStart, cancellation);

@@ -44,8 +44,9 @@ public sealed class WorkerException : Exception
     public IReadOnlyList<string> LastLines { get; } = [];
 
     /// <summary>The failure of the cell that was being called.</summary>
-    internal CellFailure ToFailure(int variant, int input, string? reason = null) => new()
+    internal CellFailure ToFailure(int variant, int input, int target, string? reason = null) => new()
     {
+        Target = target,
         Variant = variant,
         Input = input,
         Kind = Trouble switch

@@ -41,9 +41,9 @@ internal sealed class WorkerProcess : IWorker
         }
     }
 
-    public static WorkerProcess Start(string host, string assembly, string? runtimeVersion)
+    public static WorkerProcess Start(string command, string[] arguments, IReadOnlyDictionary<string, string> switches)
     {
-        var start = new ProcessStartInfo(host)
+        var start = new ProcessStartInfo(command, arguments)
         {
             UseShellExecute = false,
             RedirectStandardInput = true,
@@ -51,22 +51,19 @@ internal sealed class WorkerProcess : IWorker
             RedirectStandardError = true,
             StandardErrorEncoding = ProtocolText.Encoding,
         };
-        start.ArgumentList.Add("exec");
-        if (runtimeVersion is not null)
+        start.Environment[WorkerMethods.WorkerVariable] = WorkerMethods.ProtocolVersion.ToString(CultureInfo.InvariantCulture);
+        foreach (var (name, value) in switches)
         {
-            start.ArgumentList.Add("--fx-version");
-            start.ArgumentList.Add(runtimeVersion);
+            start.Environment[$"DOTNET_{name}"] = value;
         }
 
-        start.ArgumentList.Add(assembly);
-        start.Environment[WorkerMethods.WorkerVariable] = WorkerMethods.ProtocolVersion.ToString(CultureInfo.InvariantCulture);
         try
         {
             return new WorkerProcess(Process.Start(start) ?? throw new Win32Exception("no process was started"));
         }
         catch (Win32Exception exception)
         {
-            throw new WorkerException(WorkerTrouble.NotStarted, $"The worker {assembly} could not be started by {host}: {exception.Message}");
+            throw new WorkerException(WorkerTrouble.NotStarted, $"The worker {arguments.LastOrDefault(command)} could not be started by {command}: {exception.Message}");
         }
     }
 

@@ -10,7 +10,7 @@ public sealed class WorkerStarter : IWorkerStarter
     private readonly string? _runtimeVersion;
 
     /// <summary>Starts workers from an assembly.</summary>
-    /// <param name="assembly">Path of the project's built assembly (.dll).</param>
+    /// <param name="assembly">Path of the project's built assembly (.dll), or of a program that starts by itself.</param>
     /// <param name="host">Path of the <c>dotnet</c> command; the one that runs this process by default.</param>
     /// <param name="runtimeVersion">Exact version of the runtime, such as "8.0.31"; the one the assembly asks for by default.</param>
     /// <exception cref="ArgumentNullException"><paramref name="assembly"/> is null.</exception>
@@ -22,6 +22,16 @@ public sealed class WorkerStarter : IWorkerStarter
         _runtimeVersion = runtimeVersion;
     }
 
+    /// <summary>Whether what it starts is a program that needs no host.</summary>
+    public bool IsProgram { get; init; }
+
+    /// <summary>Runtime switches, without their DOTNET_ prefix.</summary>
+    public IReadOnlyDictionary<string, string> Switches { get; init; } = new Dictionary<string, string>();
+
     /// <inheritdoc/>
-    public IWorker Start() => WorkerProcess.Start(_host, _assembly, _runtimeVersion);
+    public IWorker Start(int target = 0)
+    {
+        string[] version = _runtimeVersion is null ? [] : ["--fx-version", _runtimeVersion];
+        return IsProgram ? WorkerProcess.Start(_assembly, [], Switches) : WorkerProcess.Start(_host, ["exec", .. version, _assembly], Switches);
+    }
 }

@@ -42,7 +42,7 @@ internal static class AnswerReporter
 
     private static string Pair(PairContrast pair) => $"{Quantity.Factor(pair.TimeRatio.Estimate)} {Sign(pair.Verdict)}";
 
-    private static string Sign(Verdict verdict) => verdict switch
+    public static string Sign(Verdict verdict) => verdict switch
     {
         Verdict.Faster => Tone.Good.Sign(),
         Verdict.Slower => Tone.Bad.Sign(),

@@ -3,6 +3,7 @@ using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Statistics;
+using Tachyscope.Analysis.Targets;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Runs;
 
@@ -40,6 +41,20 @@ public static class StudyReporter
             Caveats = [.. Merged(findings.Caveats)],
             Note = note,
         };
+    }
+
+    /// <summary>What is to be shown of a study on several targets, one report for each; the one there is when there is but one.</summary>
+    /// <param name="run">The run it belongs to.</param>
+    /// <param name="found">What was found on each.</param>
+    /// <param name="note">Why it ended early; null when it did not.</param>
+    /// <param name="options">What to show, and how; the defaults when null.</param>
+    public static IEnumerable<StudyReport> ReportTargets(Run run, StudyOnTargets found, string? note, ReportOptions? options)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        ArgumentNullException.ThrowIfNull(found);
+        return found.Targets.Select((findings, target) => run.Targets.Count < 2
+            ? Report(run, findings, note, options)
+            : Report(run with { Environment = run.Targets[target].Environment }, findings, note, options) with { Study = $"{findings.Study.Name} on {run.Targets[target].Name}" });
     }
 
     private static StudyTable Table(StudyFindings findings, InputFindings input, ReportOptions options)
@@ -113,6 +128,7 @@ public static class StudyReporter
         { Failure.Kind: CellFailureKind.Died } => ("died", Tone.Failed),
         { Failure.Kind: CellFailureKind.Hung } => ("hung", Tone.Failed),
         { Failure.Kind: CellFailureKind.LeftStageOpen } => ("stage open", Tone.Failed),
+        { Failure.Kind: CellFailureKind.Missing } => ("not there", Tone.Aside),
         { Variant.Part: VariantPart.Prepare, Contrast: null } => ("once", Tone.Aside),
         { Variant.IsBaseline: true, Contrast: null } => ("baseline", Tone.Reference),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Faster } => ("faster", Tone.Good),

@@ -15,6 +15,9 @@ public sealed record CellDescription
     /// <summary>The loop it is measured in.</summary>
     public LoopShape Loop { get; init; } = new();
 
+    /// <summary>Index of its target in the run; 0 when the run has one.</summary>
+    public int Target { get; init; }
+
     /// <summary>Which of the sitting's workers holds it, from 0; more than one only when variants are measured apart.</summary>
     public int Worker { get; init; }
 }

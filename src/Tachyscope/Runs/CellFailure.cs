@@ -9,6 +9,9 @@ public sealed record CellFailure
     /// <summary>Index of the input in its study.</summary>
     public required int Input { get; init; }
 
+    /// <summary>Index of the target in the run; 0 when the run has one.</summary>
+    public int Target { get; init; }
+
     /// <summary>What happened.</summary>
     public required CellFailureKind Kind { get; init; }
 

@@ -20,4 +20,7 @@ public enum CellFailureKind
 
     /// <summary>It opened a stage and did not close it, or not in order.</summary>
     LeftStageOpen,
+
+    /// <summary>The target has no such variant.</summary>
+    Missing,
 }

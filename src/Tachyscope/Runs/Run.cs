@@ -37,6 +37,9 @@ public sealed record Run
     /// <summary>What the workers said of themselves.</summary>
     public required WorkerEnvironment Environment { get; init; }
 
+    /// <summary>Its targets, the one others are compared with first; empty when it has but one.</summary>
+    public IReadOnlyList<TargetDescription> Targets { get; init; } = [];
+
     /// <summary>How far the calendar clock moved beyond the time that passed while measuring, in seconds: it was set, or the machine slept.</summary>
     public double ClockStepSeconds { get; init; }
 

@@ -1,0 +1,48 @@
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Estimates;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Statistics;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Analysis.Targets;
+
+/// <summary>Reads a run on several targets: each by itself, and each row against itself on the first. Pure.</summary>
+/// <remarks>
+/// Targets cannot share a process: their workers are alive at once, held to one processor in rounds that go through all of them,
+/// and each time is divided by the metronome of its own worker at its own turn before the two are compared.
+/// </remarks>
+public static class TargetAnalyst
+{
+    /// <summary>Findings of one study on every target.</summary>
+    /// <param name="run">The run.</param>
+    /// <param name="study">The study.</param>
+    /// <param name="options">How to read it; its target is of no account.</param>
+    /// <exception cref="ArgumentException">The options are wrong; the message lists every problem.</exception>
+    public static StudyOnTargets Examine(Run run, StudyRecord study, AnalysisOptions options)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        ArgumentNullException.ThrowIfNull(study);
+        ArgumentNullException.ThrowIfNull(options);
+        var count = Math.Max(1, run.Targets.Count);
+        StudyFindings[] targets = [.. Enumerable.Range(0, count).Select(target => Analyst.Examine(run, study, options with { Target = target }))];
+        var sound = SoundReadings.Of(study).Study;
+        var sittings = sound.Sittings.Select(sitting => new SittingFigures(sitting)).Where(sitting => !sitting.IsApart && !sitting.IsCollectionHeld).ToList();
+        return new StudyOnTargets(targets, [.. from target in Enumerable.Range(1, count - 1)
+            let view = new StudyView(sound, sittings, 1, options.IntervalLevel, targets[0].MarginShare, target)
+            from input in Enumerable.Range(0, study.Study.Inputs.Count)
+            from contrast in Contrasts(view, input, Math.Max(targets[0].Inputs[input].FloorShare, targets[target].Inputs[input].FloorShare))
+            select contrast]);
+    }
+
+    private static IEnumerable<TargetContrast> Contrasts(StudyView view, int input, double floorShare)
+    {
+        var rows = Enumerable.Range(0, view.Record.Study.Variants.Count).ToList();
+        var means = rows.ConvertAll(row => SampleMean.Of(view.LogRatiosOverTarget(row, input, 0)));
+        var levels = Holm.Levels([.. means.Select(mean => mean.ProbabilityWithin(Math.Log(1 + floorShare)))], view.Level);
+        return rows.Where(row => means[row].Count > 0).Select(row =>
+        {
+            var ratio = means[row].At(levels[row]).Through(Math.Exp);
+            return new TargetContrast(row, input, view.Target, ratio, Judge.Decide(ratio, floorShare, view.MarginShare));
+        });
+    }
+}

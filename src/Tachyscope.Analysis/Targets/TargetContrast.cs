@@ -1,0 +1,12 @@
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Statistics;
+
+namespace Tachyscope.Analysis.Targets;
+
+/// <summary>A row compared with itself on the first target.</summary>
+/// <param name="Row">Index of the row.</param>
+/// <param name="Input">Index of the input.</param>
+/// <param name="Target">Index of the target.</param>
+/// <param name="TimeRatio">Its time there as a multiple of its time on the first target, at the level Holm's adjustment gives it among the rows of that input and target.</param>
+/// <param name="Verdict">What it says.</param>
+public sealed record TargetContrast(int Row, int Input, int Target, Interval TimeRatio, Verdict Verdict);

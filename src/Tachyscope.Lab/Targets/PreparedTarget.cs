@@ -1,0 +1,11 @@
+using Tachyscope.Lab.Workers;
+
+namespace Tachyscope.Lab.Targets;
+
+/// <summary>A target that is built and has its runtime, or what kept it from that.</summary>
+/// <param name="Target">The target.</param>
+/// <param name="Starter">Starts its workers; null when there is none to start.</param>
+/// <param name="Errors">What went wrong, in the compiler's own words where it was the compiler; empty when all went well.</param>
+/// <param name="IsWrongUse">Whether what was asked for does not exist, rather than could not be built.</param>
+/// <param name="Log">Where the whole output of its build is; null when nothing was built.</param>
+public sealed record PreparedTarget(Target Target, IWorkerStarter? Starter, IReadOnlyList<string> Errors, bool IsWrongUse = false, string? Log = null);

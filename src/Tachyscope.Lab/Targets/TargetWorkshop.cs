@@ -1,0 +1,60 @@
+using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Workers;
+
+namespace Tachyscope.Lab.Targets;
+
+/// <summary>Makes targets ready: takes their revision, finds their runtime, builds them.</summary>
+public sealed class TargetWorkshop
+{
+    private readonly ProjectBuilder _builder;
+    private readonly RuntimeRoots _runtimes;
+    private readonly Revisions _revisions;
+
+    /// <summary>A workshop that keeps builds, runtimes and revisions in a folder.</summary>
+    /// <param name="cache">The folder; made when it is not there.</param>
+    /// <param name="isRebuilt">Whether everything is built anew, although nothing changed.</param>
+    public TargetWorkshop(string cache, bool isRebuilt = false)
+    {
+        _builder = new ProjectBuilder(cache) { IsRebuilt = isRebuilt };
+        _runtimes = new RuntimeRoots(cache);
+        _revisions = new Revisions(cache);
+    }
+
+    /// <summary>Makes a target ready.</summary>
+    /// <param name="project">A project folder, a project, a single .cs file or a built .dll.</param>
+    /// <param name="target">The target.</param>
+    /// <param name="cancellation">Ends it early; nothing half is left behind.</param>
+    public async Task<PreparedTarget> PrepareAsync(string project, Target target, CancellationToken cancellation)
+    {
+        ArgumentNullException.ThrowIfNull(project);
+        ArgumentNullException.ThrowIfNull(target);
+        var path = target.Folder ?? project;
+        if (target.Revision is { } revision)
+        {
+            var taken = await _revisions.TakeAsync(project, revision, cancellation);
+            if (taken.Path is null)
+            {
+                return new PreparedTarget(target, null, [taken.Problem!], IsWrongUse: true);
+            }
+
+            path = taken.Path;
+        }
+
+        FoundRuntime? runtime = null;
+        if (target.Runtime is { } wish)
+        {
+            var found = await _runtimes.FindAsync(wish, cancellation);
+            if (found.Runtime is null)
+            {
+                return new PreparedTarget(target, null, [found.Problem!], found.IsWrongUse);
+            }
+
+            runtime = found.Runtime;
+        }
+
+        var built = await _builder.BuildAsync(path, target, cancellation);
+        return built.Assembly is null
+            ? new PreparedTarget(target, null, built.Errors, built.IsWrongUse, built.Log)
+            : new PreparedTarget(target, new WorkerStarter(built.Assembly, runtime?.Host, runtime?.Version) { IsProgram = built.IsProgram, Switches = target.Switches }, [], Log: built.Log);
+    }
+}

@@ -1,0 +1,56 @@
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Targets;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Analysis.Tests;
+
+public sealed class TargetTests
+{
+    private static readonly RunSimulator TwoTargets = new() { Times = [100, 50], Slowness = [1, 1.5], WorkerDeviation = 0.05, SittingDeviation = 0.002, Rounds = 8 };
+
+    [Fact]
+    public void Each_target_has_its_own_tables_and_each_row_is_held_against_itself_on_the_first()
+    {
+        var run = TwoTargets.Make(1);
+
+        var found = TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default);
+
+        Assert.Equal([0.5, 0.5], found.Targets.Select(target => Math.Round(target.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 2)));
+        Assert.Equal([(0, 1, Verdict.Slower), (1, 1, Verdict.Slower)], found.Contrasts.Select(contrast => (contrast.Row, contrast.Target, contrast.Verdict)));
+        Assert.All(found.Contrasts, contrast => Assert.InRange(contrast.TimeRatio.Estimate, 1.49, 1.51));
+    }
+
+    [Fact]
+    public void A_variant_that_a_target_lacks_is_missing_there_only()
+    {
+        var run = TwoTargets.Make(1);
+        var study = run.Studies[0] with
+        {
+            Failures = [new() { Variant = 1, Input = 0, Target = 1, Kind = CellFailureKind.Missing, Reason = "t1 has no such variant" }],
+            Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with { Readings = [.. sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is not { Kind: CellKind.Variant, Variant: 1, Target: 1 })] })],
+        };
+
+        var found = TargetAnalyst.Examine(run, study, AnalysisOptions.Default);
+
+        Assert.Null(found.Targets[0].Inputs[0].Cells[1].Failure);
+        Assert.Equal(CellFailureKind.Missing, found.Targets[1].Inputs[0].Cells[1].Failure!.Kind);
+        Assert.Equal([0], found.Contrasts.Select(contrast => contrast.Row));
+    }
+
+    [Fact]
+    public void Through_workers_of_different_speed_intervals_hold_the_truth_and_equal_targets_are_not_told_apart()
+    {
+        var (held, apart) = (0, 0);
+        Parallel.For(0, 2_000, seed =>
+        {
+            TargetContrast First(RunSimulator simulator) => simulator.Make(seed) is var run ? TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default).Contrasts[0] : null!;
+            var slower = First(TwoTargets with { Times = [100], Bytes = [0], Slowness = [1, 1.03], Rounds = 6, Drift = 0.1 });
+            Interlocked.Add(ref held, slower.TimeRatio.Lower <= 1.03 && slower.TimeRatio.Upper >= 1.03 ? 1 : 0);
+            Interlocked.Add(ref apart, First(TwoTargets with { Times = [100], Bytes = [0], Slowness = [1, 1], Rounds = 6 }).Verdict is Verdict.Faster or Verdict.Slower ? 1 : 0);
+        });
+
+        Assert.InRange(held / 2_000.0, 0.93, 0.97);
+        Assert.InRange(apart / 2_000.0, 0, 0.05);
+    }
+}
