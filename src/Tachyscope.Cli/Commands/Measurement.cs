@@ -135,7 +135,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await ComplainAsync([$"interrupted; {kept}"], ExitCode.Interrupted);
         }
 
-        return run.Studies.Any(study => study.Failures.Count > 0) || _shown.Exists(findings => findings.IsAnyLimitMissed) ? ExitCode.Failed : ExitCode.Fine;
+        return run.Studies.Any(study => study.Failures.Any(failure => failure.Kind != CellFailureKind.Missing)) || _shown.Exists(findings => findings.IsAnyLimitMissed) ? ExitCode.Failed : ExitCode.Fine;
     }
 
     private void Show(Run run, StudyRecord study)

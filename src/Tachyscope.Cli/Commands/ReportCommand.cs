@@ -1,5 +1,6 @@
 using System.CommandLine;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Targets;
 using Tachyscope.Cli.Options;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
@@ -25,26 +26,23 @@ internal static class ReportCommand
         showing.AddTo(command);
         command.SetAction(async (result, _) =>
         {
-            var (found, exitCode) = await saved.ReadAsync(around, result);
-            if (found is not { } run)
+            var (read, exitCode) = await saved.ReadAsync(around, result);
+            if (read is not { } run)
             {
                 return exitCode;
             }
 
             var options = new AnalysisOptions { MarginShare = result.GetValue(margin), Against = showing.Opponent(result) };
             var console = TerminalConsole.For(around.Output, around.IsTerminal && !showing.IsPlain(result));
-            var all = run.Studies.Select(study => (Study: study, Findings: Analyst.Examine(run, study, options))).ToList();
-            foreach (var (study, findings) in all)
+            var all = run.Studies.Select(study => (Study: study, Found: TargetAnalyst.Examine(run, study, options))).ToList();
+            foreach (var (study, found) in all)
             {
-                StudyView.Write(StudyReporter.Report(run, findings, study.Note, showing.Report(result)), console);
+                StudyView.Write([.. StudyReporter.ReportTargets(run, found, study.Note, showing.Report(result))], TargetReporter.Report(run, found), console);
             }
 
-            FamilyView.Write([.. all.Select(study => study.Findings)], console);
-            return Verdict(all);
+            FamilyView.Write([.. all.SelectMany(study => study.Found.Targets)], console);
+            return all.Any(study => study.Study.Failures.Any(failure => failure.Kind != CellFailureKind.Missing) || study.Found.Targets.Any(findings => findings.IsAnyLimitMissed)) ? ExitCode.Failed : ExitCode.Fine;
         });
         return command;
     }
-
-    private static int Verdict(IEnumerable<(StudyRecord Study, StudyFindings Findings)> all)
-        => all.Any(study => study.Study.Failures.Count > 0 || study.Findings.IsAnyLimitMissed) ? ExitCode.Failed : ExitCode.Fine;
 }

@@ -34,15 +34,7 @@ internal sealed class RunDisplay
         _shown.Add(study.Study.Name);
         _soFar = null;
         _live?.Clear();
-        foreach (var report in reports)
-        {
-            StudyView.Write(report, _console);
-        }
-
-        foreach (var table in acrossTargets)
-        {
-            FigureView.Write(table, _console);
-        }
+        StudyView.Write(reports, acrossTargets, _console);
     }
 
     /// <summary>Shows what is known of several studies together.</summary>

@@ -11,9 +11,9 @@ internal static class RunCheck
     public static (string Path, string Fault)? Find(Run run)
         => run.Plan.MarginShare is not (> 0 and < 1) ? ("$.plan.marginShare", Text($"{run.Plan.MarginShare} is no share between 0 and 1"))
             : !run.ReadingColumns.SequenceEqual(ReadingColumns.Names) ? ("$.readingColumns", $"the columns are not {string.Join(", ", ReadingColumns.Names)}")
-            : run.Studies.SelectMany((study, index) => Faults(study, Text($"$.studies[{index}]"))).Select(fault => ((string, string)?)fault).FirstOrDefault();
+            : run.Studies.SelectMany((study, index) => Faults(study, Text($"$.studies[{index}]"), Math.Max(1, run.Targets.Count))).Select(fault => ((string, string)?)fault).FirstOrDefault();
 
-    private static IEnumerable<(string Path, string Fault)> Faults(StudyRecord? record, string at)
+    private static IEnumerable<(string Path, string Fault)> Faults(StudyRecord? record, string at, int targets)
     {
         if (record is null)
         {
@@ -34,7 +34,10 @@ internal static class RunCheck
         var faults = record.Failures.Select((failure, index) => Cell(Text($"{at}.failures[{index}]"), failure.Variant, failure.Input))
             .Concat(record.Observations.Select((seen, index) => Cell(Text($"{at}.observations[{index}]"), seen.Variant, seen.Input)))
             .Concat(record.Diagnoses.Select((found, index) => Cell(Text($"{at}.diagnoses[{index}]"), found.Variant, found.Input)))
-            .Concat(record.Sittings.SelectMany((sitting, index) => Faults(sitting, Text($"{at}.sittings[{index}]"), Cell)));
+            .Concat(record.Failures.Select((failure, index) => Index(Text($"{at}.failures[{index}].target"), failure.Target, targets, "targets")))
+            .Concat(record.Sittings.SelectMany((sitting, index) => Faults(sitting, Text($"{at}.sittings[{index}]"), Cell)))
+            .Concat(record.Sittings.Where(sitting => sitting is not null).SelectMany((sitting, index) => sitting.Cells.Where(own => own is not null)
+                .Select((own, number) => Index(Text($"{at}.sittings[{index}].cells[{number}].target"), own.Target, targets, "targets"))));
         foreach (var fault in faults.OfType<(string, string)>())
         {
             yield return fault;
