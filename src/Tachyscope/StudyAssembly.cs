@@ -15,6 +15,7 @@ internal static class StudyAssembly
             Family = whole.Title.Family,
             Element = whole.Title.Element,
             Agreement = whole.Rule.InWords,
+            Tolerance = whole.Rule.Tolerance,
             IsInputChanged = whole.IsInputChanged,
             Inputs = [.. whole.Inputs.Select(input => input.Description)],
             Variants = [.. whole.Rows.Select(row => row.Description)],

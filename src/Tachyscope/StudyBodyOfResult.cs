@@ -80,7 +80,11 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         }
 
         var reply = request.Variant == request.Reference ? CheckItself(request, answer, input) : Compare(request, answer, input);
-        return reply with { Observed = [.. _witness.Observe(request, answer, input)] };
+        return reply with
+        {
+            Observed = [.. _witness.Observe(request, answer, input)],
+            Answer = request.IsAnswerWanted && reply.Failure is null ? AnswerDigester.Of(answer is NoAnswer ? input : answer, parts.Rule.Tolerance) : null,
+        };
     }
 
     public override IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed)

@@ -85,7 +85,7 @@ public sealed record RunSimulator
             Plan = new RunPlan(),
             Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" },
             Environment = Environment,
-            Targets = Slowness.Length == 1 ? [] : [.. Slowness.Select((_, target) => new TargetDescription($"t{target}", Environment))],
+            Targets = Slowness.Length == 1 ? [] : [.. Slowness.Select((_, target) => new TargetDescription { Name = $"t{target}", Environment = Environment })],
             Studies = [new() { Study = study, Failures = Failures, Sittings = [.. Enumerable.Range(1, Sittings).Select(number => Sitting(number, random))] }],
         };
     }

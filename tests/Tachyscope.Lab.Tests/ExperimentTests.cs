@@ -1,4 +1,5 @@
 using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
@@ -10,13 +11,15 @@ public sealed class ExperimentTests
     private static readonly StudyDescription Beacons = Study("beacons", 2);
     private static readonly StudyDescription Lamps = Study("lamps", 1);
 
+    private static PreparedTarget Named(string name) => new(new Target { Name = name }, null, []);
+
     [Fact]
     public async Task Targets_are_measured_in_the_same_rounds_each_in_a_worker_of_its_own()
     {
         var workers = new ScriptedWorkers(Study("lamps", 2)) { Slowness = target => 1 + target, Lacking = target => target == 1 ? "v1" : null };
         var around = new ExperimentSurroundings { Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" }, Tool = "test" };
 
-        var run = (await new Experiment(workers, new RunPlan(), around) { Targets = ["net8.0", "net10.0"] }.RunAsync(CancellationToken.None)).Run!;
+        var run = (await new Experiment(workers, new RunPlan(), around) { Targets = [Named("net8.0"), Named("net10.0")] }.RunAsync(CancellationToken.None)).Run!;
 
         Assert.Equal(["net8.0", "net10.0"], run.Targets.Select(target => target.Name));
         var sitting = run.Studies[0].Sittings[0];

@@ -52,8 +52,8 @@ public sealed class RevisionsTests : IDisposable
         Assert.Equal("first", await File.ReadAllTextAsync(first.Path!));
         Assert.Equal(before, Trace());
         Assert.Equal(2, Directory.GetFileSystemEntries(Path.Combine(_all, "cache", "revisions")).Length);
-        Assert.True(await Revisions.IsDirtyAsync(_repository, CancellationToken.None));
-        Assert.False(await Revisions.IsDirtyAsync(_all, CancellationToken.None));
+        Assert.True((await Revisions.StateAsync(_repository, CancellationToken.None)).IsDirty);
+        Assert.Equal((null, false), await Revisions.StateAsync(_all, CancellationToken.None));
     }
 
     [Fact]

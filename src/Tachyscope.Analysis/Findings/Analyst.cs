@@ -38,7 +38,7 @@ public static class Analyst
             throw new ArgumentException(string.Join(" ", problems), nameof(options));
         }
 
-        var sound = SoundReadings.Of(study with { Failures = [.. study.Failures.Where(failure => failure.Target == options.Target)] });
+        var sound = SoundReadings.Of(OnTarget(study, options.Target));
         return Examine(run, sound.Study, options, sound);
     }
 
@@ -77,6 +77,22 @@ public static class Analyst
             Dials = [.. DialFinder.Find(views.Together, rankers)],
             Flip = FlipFinder.Find(study.Study, inputs),
             Caveats = [.. CaveatFinder.Find(new CaveatGround(run, study, findings, views.Together, sittings, sound))],
+        };
+    }
+
+    // What was told of a target, and the loops its own workers used.
+    private static StudyRecord OnTarget(StudyRecord study, int target)
+    {
+        var loops = study.Sittings.SelectMany(sitting => sitting.Cells)
+            .Where(cell => cell.Kind == CellKind.Variant && cell.Target == target)
+            .DistinctBy(cell => (cell.Variant, cell.Loop.Order))
+            .ToDictionary(cell => (cell.Variant, cell.Loop.Order), cell => cell.Loop with { Supply = InputSupply.Same });
+        return study with
+        {
+            Study = study.Study with { Variants = [.. study.Study.Variants.Select((row, index) => row with { Loop = loops.GetValueOrDefault((index, row.Loop.Order), row.Loop) })] },
+            Failures = [.. study.Failures.Where(failure => failure.Target == target)],
+            Observations = [.. study.Observations.Where(seen => seen.Target == target)],
+            Diagnoses = [.. study.Diagnoses.Where(found => found.Target == target)],
         };
     }
 

@@ -5,4 +5,29 @@ namespace Tachyscope.Analysis.Targets;
 /// <summary>What was found of a study on several targets.</summary>
 /// <param name="Targets">What was found on each.</param>
 /// <param name="Contrasts">Every row compared with itself on the first target.</param>
-public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadOnlyList<TargetContrast> Contrasts);
+public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadOnlyList<TargetContrast> Contrasts)
+{
+    /// <summary>A row compared with itself on the first target; null where one of the two has no figures.</summary>
+    /// <param name="row">Index of the row.</param>
+    /// <param name="input">Index of the input.</param>
+    /// <param name="target">Index of the target.</param>
+    public TargetContrast? Contrast(int row, int input, int target)
+        => Contrasts.FirstOrDefault(contrast => (contrast.Row, contrast.Input, contrast.Target) == (row, input, target));
+
+    /// <summary>Whether every contrast, on a target and across them, is known that tightly.</summary>
+    /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
+    public bool IsPrecise(double precisionShare)
+        => Targets.All(findings => findings.IsPrecise(precisionShare)) && Contrasts.All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
+
+    /// <summary>Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.</summary>
+    /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
+    /// <returns>Null when nothing can be told yet.</returns>
+    public int? SittingsNeeded(double precisionShare)
+    {
+        var times = Contrasts.Select(Reach).DefaultIfEmpty(0).Max() / Math.Log(1 + precisionShare);
+        int?[] needed = [.. Targets.Select(findings => findings.SittingsNeeded(precisionShare)), double.IsFinite(times) ? (int)Math.Ceiling(Math.Min(Targets[0].Sittings * times * times, int.MaxValue / 2)) : null];
+        return needed.Contains(null) ? null : needed.Max();
+    }
+
+    private static double Reach(TargetContrast contrast) => contrast.TimeRatio.Through(Math.Log).HalfWidth;
+}

@@ -27,11 +27,18 @@ public static class TargetAnalyst
         StudyFindings[] targets = [.. Enumerable.Range(0, count).Select(target => Analyst.Examine(run, study, options with { Target = target }))];
         var sound = SoundReadings.Of(study).Study;
         var sittings = sound.Sittings.Select(sitting => new SittingFigures(sitting)).Where(sitting => !sitting.IsApart && !sitting.IsCollectionHeld).ToList();
+        var repeats = sittings.Select(sitting => sitting.Repeat).Distinct().Order().ToList();
         return new StudyOnTargets(targets, [.. from target in Enumerable.Range(1, count - 1)
-            let view = new StudyView(sound, sittings, 1, options.IntervalLevel, targets[0].MarginShare, target)
+            let view = View(sittings, target)
+            let single = repeats.Count < 2 ? [] : repeats.ConvertAll(repeat => View([.. sittings.Where(sitting => sitting.Repeat == repeat)], target))
             from input in Enumerable.Range(0, study.Study.Inputs.Count)
             from contrast in Contrasts(view, input, Math.Max(targets[0].Inputs[input].FloorShare, targets[target].Inputs[input].FloorShare))
-            select contrast]);
+            select contrast with
+            {
+                Repeats = [.. single.Select(repeat => SampleMean.Of(repeat.LogRatiosOverTarget(contrast.Row, input, 0)).At(contrast.TimeRatio.Level).Through(Math.Exp))],
+            }]);
+
+        StudyView View(IReadOnlyList<SittingFigures> of, int target) => new(sound, of, 1, options.IntervalLevel, targets[0].MarginShare, target);
     }
 
     private static IEnumerable<TargetContrast> Contrasts(StudyView view, int input, double floorShare)

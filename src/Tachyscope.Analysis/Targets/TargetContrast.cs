@@ -9,4 +9,12 @@ namespace Tachyscope.Analysis.Targets;
 /// <param name="Target">Index of the target.</param>
 /// <param name="TimeRatio">Its time there as a multiple of its time on the first target, at the level Holm's adjustment gives it among the rows of that input and target.</param>
 /// <param name="Verdict">What it says.</param>
-public sealed record TargetContrast(int Row, int Input, int Target, Interval TimeRatio, Verdict Verdict);
+public sealed record TargetContrast(int Row, int Input, int Target, Interval TimeRatio, Verdict Verdict)
+{
+    /// <summary>The same of each repeat by itself; empty when the comparison was made once.</summary>
+    public IReadOnlyList<Interval> Repeats { get; init; } = [];
+
+    /// <summary>Whether no two repeats are further apart than their intervals allow; true without repeats.</summary>
+    public bool DoRepeatsAgree
+        => Repeats.Where(repeat => repeat.IsBounded).ToList() is not { Count: > 1 } bounded || bounded.Max(repeat => repeat.Lower) <= bounded.Min(repeat => repeat.Upper);
+}

@@ -90,11 +90,11 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
                 Progress = progress,
                 Save = Save,
                 StudyDone = Show,
-                SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.Report(run, Analyst.Examine(run, study, _contrasts), null, options.Showing.Report(result))),
-                Judge = (run, study) => Judge(Analyst.Examine(run, study, _contrasts)),
+                SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.ReportTargets(run, TargetAnalyst.Examine(run, study, _contrasts), null, options.Showing.Report(result)).First()),
+                Judge = (run, study) => Judge(TargetAnalyst.Examine(run, study, _contrasts)),
             })
             {
-                Targets = [.. targets.Select(target => target.Target.Name)],
+                Targets = targets,
             };
             return experiment.RunAsync(cancellation);
         });
@@ -142,14 +142,14 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     {
         var found = TargetAnalyst.Examine(run, study, _reading);
         _shown.AddRange(found.Targets);
-        _display.Show(study, [.. StudyReporter.ReportTargets(run, found, study.Note, options.Showing.Report(result))], TargetReporter.Report(run, found));
+        _display.Show(study, StudyReporter.ReportTargets(run, found, study.Note, options.Showing.Report(result)));
     }
 
-    private Standing Judge(StudyFindings findings) => new()
+    private Standing Judge(StudyOnTargets found) => new()
     {
-        IsPreciseEnough = _plan.PrecisionShare is { } precision && findings.IsPrecise(precision),
-        SittingsNeeded = _plan.PrecisionShare is { } asked ? findings.SittingsNeeded(asked) : null,
-        Decided = findings.Decided(_plan.PrecisionShare),
+        IsPreciseEnough = _plan.PrecisionShare is { } precision && found.IsPrecise(precision),
+        SittingsNeeded = _plan.PrecisionShare is { } asked ? found.SittingsNeeded(asked) : null,
+        Decided = found.Targets[0].Decided(_plan.PrecisionShare),
     };
 
     // A full disk must not cost the readings: they are still shown, and the failure is told at the end.

@@ -37,7 +37,10 @@ internal static class ReportCommand
             var all = run.Studies.Select(study => (Study: study, Found: TargetAnalyst.Examine(run, study, options))).ToList();
             foreach (var (study, found) in all)
             {
-                StudyView.Write([.. StudyReporter.ReportTargets(run, found, study.Note, showing.Report(result))], TargetReporter.Report(run, found), console);
+                foreach (var report in StudyReporter.ReportTargets(run, found, study.Note, showing.Report(result)))
+                {
+                    StudyView.Write(report, console);
+                }
             }
 
             FamilyView.Write([.. all.SelectMany(study => study.Found.Targets)], console);

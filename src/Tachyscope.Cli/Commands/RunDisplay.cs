@@ -29,12 +29,15 @@ internal sealed class RunDisplay
 
     public void Say(string line) => _console.MarkupLine($"[dim]{Markup.Escape(line)}[/]");
 
-    public void Show(StudyRecord study, IReadOnlyList<StudyReport> reports, IReadOnlyList<FigureTable> acrossTargets)
+    public void Show(StudyRecord study, IEnumerable<StudyReport> reports)
     {
         _shown.Add(study.Study.Name);
         _soFar = null;
         _live?.Clear();
-        StudyView.Write(reports, acrossTargets, _console);
+        foreach (var report in reports)
+        {
+            StudyView.Write(report, _console);
+        }
     }
 
     /// <summary>Shows what is known of several studies together.</summary>

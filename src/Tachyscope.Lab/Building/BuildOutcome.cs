@@ -12,6 +12,9 @@ public sealed record BuildOutcome
     /// <summary>Framework it was compiled for, such as "net10.0"; null for an assembly that was taken as it is.</summary>
     public string? Framework { get; init; }
 
+    /// <summary>Version of the C# compiler that its assembly says it was made by; null where it does not say.</summary>
+    public string? Compiler { get; init; }
+
     /// <summary>What went wrong, in the compiler's own words where it was the compiler; empty when all went well.</summary>
     public IReadOnlyList<string> Errors { get; init; } = [];
 

@@ -108,7 +108,7 @@ public sealed partial class ProjectBuilder
         => target with { Name = "", Runtime = null, Switches = target.Switches } is var rest
             && (rest.Framework ?? rest.Language ?? rest.Compiler ?? rest.Revision ?? rest.Folder) is null
             && rest is { IsAheadOfTime: false, IsReadyToRun: false, IsTrimmed: false, IsOptimized: true, Defines.Count: 0, Properties.Count: 0, Packages.Count: 0 }
-            ? new BuildOutcome { Assembly = assembly }
+            ? new BuildOutcome { Assembly = assembly, Compiler = CompilerStamp.Of(assembly) }
             : new BuildOutcome { IsWrongUse = true, Errors = [$"{Path.GetFileName(assembly)} is built already, so that only runtime= and switch: can be chosen for it; name its project to build it otherwise."] };
 
     private static async Task<BuildOutcome> AssemblyAsync(string project, string[] properties, BuildRecipe recipe, string log, CancellationToken cancellation)
@@ -122,6 +122,7 @@ public sealed partial class ProjectBuilder
                 Assembly = recipe.IsProgram ? program : recipe.IsPublished ? Path.Combine(published, evaluated.Values["TargetFileName"]) : evaluated.Values["TargetPath"],
                 IsProgram = recipe.IsProgram,
                 Framework = evaluated.Values["TargetFramework"],
+                Compiler = CompilerStamp.Of(evaluated.Values["TargetPath"]),
                 Log = log,
             }
             : new BuildOutcome

@@ -68,20 +68,21 @@ public sealed class Revisions
         }
     }
 
-    /// <summary>Whether the work tree of a project holds changes that are in no commit; false outside a repository.</summary>
+    /// <summary>The commit a project's work tree stands at, and whether it holds changes that are in no commit; no commit outside a repository.</summary>
     /// <param name="project">Path of the project or its folder.</param>
     /// <param name="cancellation">Ends it early.</param>
-    public static async Task<bool> IsDirtyAsync(string project, CancellationToken cancellation)
+    public static async Task<(string? Commit, bool IsDirty)> StateAsync(string project, CancellationToken cancellation)
     {
         var full = Path.GetFullPath(project);
+        var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
         try
         {
-            var status = await GitAsync(Directory.Exists(full) ? full : Path.GetDirectoryName(full)!, ["status", "--porcelain"], cancellation);
-            return status.ExitCode == 0 && status.Output.Trim().Length > 0;
+            var commit = Directory.Exists(folder) ? await GitAsync(folder, ["rev-parse", "--verify", "--quiet", "HEAD"], cancellation) : new FinishedCommand(1, "");
+            return commit.ExitCode != 0 ? (null, false) : (commit.Output.Trim(), (await GitAsync(folder, ["status", "--porcelain"], cancellation)).Output.Trim().Length > 0);
         }
         catch (Win32Exception)
         {
-            return false;
+            return (null, false);
         }
     }
 

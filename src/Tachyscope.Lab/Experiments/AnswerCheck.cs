@@ -5,16 +5,20 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Experiments;
 
 /// <summary>Compares every variant's answer with the baseline's on every input, before anything is timed.</summary>
-internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study, int seed, TimeSpan patience, int target = 0)
+internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study, StudyPlace place, int seed, TimeSpan patience, int target)
 {
     private readonly List<CellObservation> _observations = [];
 
     /// <summary>What was noticed beside the answers.</summary>
     public IReadOnlyList<CellObservation> Observations => _observations;
 
+    /// <summary>Told the answers, as they can be compared with those of other targets; null when there is no other.</summary>
+    public Action<CellDescription, AnswerDigest?>? Heard { get; init; }
+
     /// <param name="ready">A worker to begin with; disposed in the end.</param>
+    /// <param name="excluded">Cells that take no part.</param>
     /// <param name="cancellation">Ends the check early.</param>
-    public async Task<List<CellFailure>> RunAsync(IWorker? ready, CancellationToken cancellation)
+    public async Task<List<CellFailure>> RunAsync(IWorker? ready, IReadOnlySet<(int Variant, int Input, int Target)> excluded, CancellationToken cancellation)
     {
         var failures = new List<CellFailure>();
         var worker = ready ?? (await starter.StartReadyAsync(cancellation, target)).Worker;
@@ -24,7 +28,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
             {
                 // The baseline first; if it fails, the next that answers is what the others must agree with.
                 int? reference = null;
-                foreach (var variant in BaselineFirst())
+                foreach (var variant in BaselineFirst().Where(variant => !excluded.Contains((variant, input, target))))
                 {
                     var (failure, isWorkerLost) = await CheckAsync(worker, variant, input, reference ?? variant, cancellation);
                     reference ??= failure is null && study.Variants[variant].Part != VariantPart.Prepare ? variant : null;
@@ -46,7 +50,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
             await worker.DisposeAsync();
         }
 
-        failures.AddRange(InMix(failures));
+        failures.AddRange(InMix(failures).Where(failure => !excluded.Contains((failure.Variant, failure.Input, target))));
         return failures;
     }
 
@@ -66,12 +70,20 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
     private async Task<(CellFailure? Failure, bool IsWorkerLost)> CheckAsync(
         IWorker worker, int variant, int input, int reference, CancellationToken cancellation)
     {
-        var request = new CheckRequest { Study = study.Name, Seed = seed, Input = input, Variant = variant, Reference = reference };
+        var request = new CheckRequest
+        {
+            Study = study.Name, Seed = seed, Input = place.Input(input)!.Value, Variant = place.Row(variant)!.Value, Reference = place.Row(reference)!.Value, IsAnswerWanted = Heard is not null,
+        };
         try
         {
             var reply = await worker.AskAsync<CheckRequest, CheckReply>(WorkerMethods.Check, request, patience, cancellation);
             // A reader of JSON leaves null where a worker left a member out.
-            _observations.AddRange((reply.Observed ?? []).Select(seen => new CellObservation { Variant = variant, Input = input, Kind = seen.Kind, Evidence = seen.Evidence }));
+            _observations.AddRange((reply.Observed ?? []).Select(seen => new CellObservation { Variant = variant, Input = input, Target = target, Kind = seen.Kind, Evidence = seen.Evidence }));
+            if (reply.Failure is null && study.Variants[variant].Part != VariantPart.Prepare)
+            {
+                Heard?.Invoke(new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Target = target }, reply.Answer);
+            }
+
             return reply.Failure is { } kind
                 ? (new CellFailure { Variant = variant, Input = input, Target = target, Kind = kind, Reason = reply.Reason ?? "" }, false)
                 : (null, false);

@@ -26,8 +26,8 @@ internal sealed class Comparison(
 
     public required Schedule Schedule { get; init; }
 
-    /// <summary>Targets it is made on.</summary>
-    public int Targets { get; init; } = 1;
+    /// <summary>Where each target it is made on has the study's rows and inputs.</summary>
+    public required IReadOnlyList<StudyPlace> Places { get; init; }
 
     /// <summary>Told the stage and the number of the sitting.</summary>
     public required Action<RunStage, int> Report { get; init; }
@@ -75,7 +75,7 @@ internal sealed class Comparison(
         while (ledger.IsAnyCellLeft)
         {
             var cost = _sets == 0 ? null : new SetCost(_readySeconds / _sets, _leastReadingSeconds * ReadPerSet);
-            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, processors.Count, Targets), Standing.IsPreciseEnough);
+            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, processors.Count, Places.Count), Standing.IsPreciseEnough);
             if (size == 0)
             {
                 return;
@@ -100,7 +100,7 @@ internal sealed class Comparison(
     }
 
     /// <summary>Sittings of the first set.</summary>
-    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce(study, processors.Count, Targets), isPreciseEnough: false);
+    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce(study, processors.Count, Places.Count), isPreciseEnough: false);
 
     private async Task HoldSetAsync(int size, CancellationToken cancellation)
     {
@@ -108,7 +108,7 @@ internal sealed class Comparison(
         var sittings = Enumerable.Range(0, size).Select(index => NewSitting(index, isApart: false, byCell: false)).ToList();
         try
         {
-            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(Math.Min(Targets, Math.Max(1, processors.Count)), cancellation)));
+            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(Math.Min(Places.Count, Math.Max(1, processors.Count)), cancellation)));
             _sets++;
             _readySeconds += Elapsed - begin;
             for (var index = 0; index < size && !IsPrecisionReached; index++)
@@ -230,7 +230,8 @@ internal sealed class Comparison(
         var wish = new SittingWish
         {
             Seed = unchecked((plan.Seed * 1_000_003) + (StableHash(study.Name) * 31) + number),
-            Targets = Targets,
+            Targets = Places.Count,
+            LoopOn = (target, row) => Places[target].Loop(row) ?? study.Variants[row].Loop,
             Excluded = ledger.Failed,
             Decided = Standing.Decided,
             Processors = processors,
@@ -245,6 +246,7 @@ internal sealed class Comparison(
             },
             Glimpsed = number == 1 ? Glimpsed : null,
             Report = stage => Report(stage, number),
+            Places = Places,
         };
     }
 

@@ -6,7 +6,8 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Experiments;
 
 /// <summary>Looks at the cells of a study one by one, each in fresh workers, once its readings are taken.</summary>
-internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<SittingRecord> sittings)
+internal sealed class DiagnosisSession(
+    IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<SittingRecord> sittings, IReadOnlyList<StudyPlace> places)
 {
     // First calls differ from process to process; their median over a few is what can be told.
     private const int FirstCalls = 5;
@@ -16,26 +17,26 @@ internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription 
     private static readonly TimeSpan LongestWatch = TimeSpan.FromSeconds(10);
 
     /// <summary>About how long it takes to look at all cells of a study as asked, in seconds.</summary>
-    public static double EstimatedSeconds(StudyDescription study, RunPlan plan)
+    public static double EstimatedSeconds(StudyDescription study, RunPlan plan, int targets)
     {
         var perCell = (plan.Diagnoses.Contains(DiagnosisKind.FirstCall) ? FirstCalls * SecondsPerStart : 0)
             + (plan.Diagnoses.Contains(DiagnosisKind.Types) ? SecondsPerTypes : 0)
             + (plan.Diagnoses.Contains(DiagnosisKind.Code) ? SecondsPerCode : 0);
         var prepared = study.Variants.Count(row => row.Part == VariantPart.Prepare);
-        return study.Inputs.Count * ((study.Variants.Count * perCell) + (prepared * SecondsPerStart));
+        return targets * study.Inputs.Count * ((study.Variants.Count * perCell) + (prepared * SecondsPerStart));
     }
 
     /// <summary>Cells that were not looked at in full because the time was over.</summary>
     public int Missed { get; private set; }
 
     public async IAsyncEnumerable<CellDiagnosis> RunAsync(
-        IEnumerable<(int Variant, int Input)> cells, Func<bool> isTimeOver, [EnumeratorCancellation] CancellationToken cancellation)
+        IEnumerable<(int Variant, int Input, int Target)> cells, Func<bool> isTimeOver, [EnumeratorCancellation] CancellationToken cancellation)
     {
-        foreach (var (variant, input) in cells)
+        foreach (var (variant, input, target) in cells)
         {
-            var diagnosis = new CellDiagnosis { Variant = variant, Input = input };
+            var diagnosis = new CellDiagnosis { Variant = variant, Input = input, Target = target };
             var cell = sittings.SelectMany(sitting => sitting.Cells)
-                .FirstOrDefault(cell => cell.Kind == CellKind.Variant && (cell.Variant, cell.Input) == (variant, input) && cell.Loop.Order == study.Variants[variant].Loop.Order);
+                .FirstOrDefault(cell => cell.Kind == CellKind.Variant && (cell.Variant, cell.Input, cell.Target) == (variant, input, target) && cell.Loop.Order == study.Variants[variant].Loop.Order);
             if (cell is null)
             {
                 continue;
@@ -43,7 +44,7 @@ internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription 
 
             var replies = new List<DiagnoseReply>();
             var isCutShort = false;
-            foreach (var kind in Wanted(variant, input))
+            foreach (var kind in Wanted(variant, input, target))
             {
                 // What is kept in memory is told of every preparation, and soon found.
                 if (kind != DiagnosisKind.Retained && isTimeOver())
@@ -72,7 +73,7 @@ internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription 
         }
     }
 
-    private IEnumerable<DiagnosisKind> Wanted(int variant, int input)
+    private IEnumerable<DiagnosisKind> Wanted(int variant, int input, int target)
     {
         if (study.Variants[variant].Part == VariantPart.Prepare)
         {
@@ -92,24 +93,24 @@ internal sealed class DiagnosisSession(IWorkerStarter starter, StudyDescription 
             yield return DiagnosisKind.Code;
         }
 
-        if (plan.Diagnoses.Contains(DiagnosisKind.Types) && Allocates(variant, input))
+        if (plan.Diagnoses.Contains(DiagnosisKind.Types) && Allocates(variant, input, target))
         {
             yield return DiagnosisKind.Types;
         }
     }
 
-    private bool Allocates(int variant, int input)
+    private bool Allocates(int variant, int input, int target)
         => sittings.Any(sitting => sitting.Readings.Any(reading => reading.AllocatedBytes > 0
-            && sitting.Cells[reading.Cell] is { Kind: CellKind.Variant } cell && (cell.Variant, cell.Input) == (variant, input)));
+            && sitting.Cells[reading.Cell] is { Kind: CellKind.Variant } cell && (cell.Variant, cell.Input, cell.Target) == (variant, input, target)));
 
     // A worker lost here costs no figure that was measured.
     private async Task<DiagnoseReply?> AskAsync(CellDescription cell, DiagnosisKind kind, CancellationToken cancellation)
     {
         try
         {
-            var (worker, _) = await starter.StartReadyAsync(cancellation);
+            var (worker, _) = await starter.StartReadyAsync(cancellation, cell.Target);
             await using var disposal = worker;
-            var request = new DiagnoseRequest { Study = study.Name, Seed = plan.Seed, Cell = cell, Kind = kind };
+            var request = new DiagnoseRequest { Study = study.Name, Seed = plan.Seed, Cell = places[cell.Target].Own(cell), Kind = kind };
             var patience = TimeSpan.FromSeconds(plan.PatienceSeconds) + LongestWatch;
             return await worker.AskAsync<DiagnoseRequest, DiagnoseReply>(WorkerMethods.Diagnose, request, patience, cancellation);
         }

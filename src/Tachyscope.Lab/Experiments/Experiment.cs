@@ -1,3 +1,4 @@
+using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
@@ -28,8 +29,11 @@ public sealed class Experiment
         _around = around;
     }
 
-    /// <summary>Names of the targets that the starter starts workers on, the one others are compared with first; one without a name by default.</summary>
-    public IReadOnlyList<string> Targets { get; init; } = [""];
+    /// <summary>The targets that the starter starts workers on, the one others are compared with first; one without a name by default.</summary>
+    public IReadOnlyList<PreparedTarget> Targets { get; init; } = [new(new Target { Name = "" }, null, [])];
+
+    /// <summary>Whether only those studies are measured that every target has; false by default.</summary>
+    public bool IsOnlyCommonMeasured { get; init; }
 
     /// <summary>Measures; when cancelled, returns what was measured until then.</summary>
     /// <param name="cancellation">Ends the run early.</param>
@@ -39,9 +43,20 @@ public sealed class Experiment
         IWorker? met = null;
         try
         {
-            (met, var hello) = await _starter.StartReadyAsync(cancellation);
-            var (studies, refusals) = await MeetAsync(met, hello, cancellation);
-            var targets = await MeetOthersAsync(hello, studies, refusals, cancellation);
+            (met, var targets, var refusals) = await MeetAsync(cancellation);
+            var studies = StudyFilter.Choose(targets.All, _plan.Only);
+            refusals.AddRange(Refusals.OfPatterns(targets.All, _plan.Only));
+            if (IsOnlyCommonMeasured)
+            {
+                var common = studies.Where(study => Enumerable.Range(0, targets.Count).All(target => targets.Has(study.Name, target))).ToList();
+                if (common.Count == 0 && studies.Count > 0)
+                {
+                    refusals.Add($"no study is on both sides: {string.Join("; ", Enumerable.Range(0, targets.Count).Select(target => $"{targets.Targets[target].Target.Name} has {string.Join(", ", targets.Studies[target].Select(study => $"\"{study.Name}\""))}"))}.");
+                }
+
+                studies = common;
+            }
+
             if (refusals.Count > 0)
             {
                 return new RunOutcome { Refusals = refusals };
@@ -71,43 +86,67 @@ public sealed class Experiment
         }
     }
 
-    private async Task<(IReadOnlyList<StudyDescription> Studies, List<string> Refusals)> MeetAsync(IWorker worker, HelloReply hello, CancellationToken cancellation)
+    // The first target's worker is kept: whoever was met compares answers next.
+    private async Task<(IWorker First, MetTargets Targets, List<string> Refusals)> MeetAsync(CancellationToken cancellation)
+    {
+        IWorker? first = null;
+        var (hellos, held, effects, refusals) = (new List<HelloReply>(), new List<IReadOnlyList<StudyDescription>>(), new List<IReadOnlyList<SwitchState>>(), new List<string>());
+        try
+        {
+            for (var index = 0; index < Targets.Count; index++)
+            {
+                var target = Targets[index].Target;
+                var (worker, hello) = await _starter.StartReadyAsync(cancellation, index);
+                try
+                {
+                    var (studies, problems) = await MeetAsync(worker, hello, target, cancellation);
+                    hellos.Add(hello);
+                    held.Add(studies);
+                    refusals.AddRange(problems.Select(problem => target.Name.Length == 0 ? problem : $"{target.Name}: {problem}"));
+                }
+                finally
+                {
+                    (first, var done) = first is null ? (worker, null) : (first, worker);
+                    if (done is not null)
+                    {
+                        await done.DisposeAsync();
+                    }
+                }
+
+                var switches = await SwitchCheck.LookAsync(_starter, index, target, cancellation);
+                effects.Add(switches.States);
+                refusals.AddRange(_plan.IsInsisted ? [] : switches.Problems);
+            }
+
+            return (first!, new MetTargets(Targets, hellos, held, effects), refusals);
+        }
+        catch when (first is not null)
+        {
+            await first.DisposeAsync();
+            throw;
+        }
+    }
+
+    private async Task<(IReadOnlyList<StudyDescription> Studies, List<string> Problems)> MeetAsync(IWorker worker, HelloReply hello, Target target, CancellationToken cancellation)
     {
         var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, PatienceForNames, cancellation);
-        var chosen = StudyFilter.Choose(reply.Studies, _plan.Only);
-        var refusals = new List<string>(Refusals.Of(hello, reply, _plan));
-        refusals.AddRange(reply.Mistakes);
-        refusals.AddRange(chosen.SelectMany(study => study.Mistakes));
+        var problems = new List<string>(Refusals.Of(hello, target, _plan));
+        problems.AddRange(reply.Mistakes);
         var described = new List<StudyDescription>();
-        foreach (var study in chosen)
+        foreach (var study in reply.Studies)
         {
-            var inspected = await InspectAsync(worker, study, cancellation);
-            refusals.AddRange(inspected.Mistakes);
+            // What is not measured need not be looked at.
+            var isMeant = StudyFilter.Choose([study], _plan.Only).Count > 0;
+            problems.AddRange(isMeant ? study.Mistakes : []);
+            var inspected = isMeant ? await InspectAsync(worker, study, cancellation) : new InspectReply { Mistakes = [] };
+            problems.AddRange(inspected.Mistakes);
             described.Add(inspected.Work.Count == 0 ? study : study with
             {
                 Inputs = [.. study.Inputs.Zip(inspected.Work, (input, work) => input with { Work = work })],
             });
         }
 
-        return (described, refusals);
-    }
-
-    private async Task<MetTargets> MeetOthersAsync(HelloReply first, IReadOnlyList<StudyDescription> studies, List<string> refusals, CancellationToken cancellation)
-    {
-        var (hellos, held) = (new List<HelloReply> { first }, new List<IReadOnlyList<StudyDescription>> { studies });
-        for (var target = 1; target < Targets.Count; target++)
-        {
-            var (worker, hello) = await _starter.StartReadyAsync(cancellation, target);
-            await using (worker)
-            {
-                var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, PatienceForNames, cancellation);
-                refusals.AddRange(Refusals.Of(hello, reply, _plan).Concat(reply.Mistakes).Select(refusal => $"{Targets[target]}: {refusal}"));
-                hellos.Add(hello);
-                held.Add(reply.Studies);
-            }
-        }
-
-        return new MetTargets(Targets, hellos, held);
+        return (described, problems);
     }
 
     private async Task<InspectReply> InspectAsync(IWorker worker, StudyDescription study, CancellationToken cancellation)

@@ -66,6 +66,6 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
         var reading = Math.Max(ReadingSeconds, LeastRounds * RoundSecondsPerCell * cells);
         var together = (Math.Ceiling(Schedule.DefaultSittings / (double)Comparison.AtOnce(study, processors, targets)) * ready) + (Schedule.DefaultSittings * (plan.IsCollectionCompared ? 2 : 1) * reading);
         var apart = plan.IsApart ? Schedule.DefaultSittings * ((ready * study.Variants.Count / Math.Max(1, processors)) + reading) : 0;
-        return CheckSeconds + (plan.Repeats * (together + apart)) + DiagnosisSession.EstimatedSeconds(study, plan);
+        return CheckSeconds + (plan.Repeats * (together + apart)) + DiagnosisSession.EstimatedSeconds(study, plan, targets);
     }
 }

@@ -1,3 +1,4 @@
+using Tachyscope.Lab.Targets;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
@@ -6,7 +7,12 @@ namespace Tachyscope.Lab.Experiments;
 /// <summary>Reasons not to begin, each a sentence with its way out.</summary>
 internal static class Refusals
 {
-    public static IEnumerable<string> Of(HelloReply hello, StudiesReply reply, RunPlan plan)
+    /// <summary>Patterns that match no study.</summary>
+    public static IEnumerable<string> OfPatterns(IReadOnlyList<StudyDescription> studies, IReadOnlyList<string> patterns)
+        => StudyFilter.Idle(studies, patterns)
+            .Select(pattern => $"no study matches --only \"{pattern}\"; the studies are {string.Join(", ", studies.Select(study => $"\"{study.Name}\""))}.");
+
+    public static IEnumerable<string> Of(HelloReply hello, Target target, RunPlan plan)
     {
         if (hello.Protocol != WorkerMethods.ProtocolVersion)
         {
@@ -14,18 +20,13 @@ internal static class Refusals
                 + "take the tool and the Tachyscope package from the same release.";
         }
 
-        foreach (var pattern in StudyFilter.Idle(reply.Studies, plan.Only))
-        {
-            var names = string.Join(", ", reply.Studies.Select(study => $"\"{study.Name}\""));
-            yield return $"no study matches --only \"{pattern}\"; the studies are {names}.";
-        }
-
         if (plan.IsInsisted)
         {
             yield break;
         }
 
-        if (!hello.Environment.IsOptimized)
+        // What was asked for is no oversight.
+        if (!hello.Environment.IsOptimized && target.IsOptimized)
         {
             var names = string.Join(", ", hello.Environment.UnoptimizedAssemblies);
             yield return $"{names} was built without optimisation (Debug), so its times would say nothing; build with -c Release, or add --insist to measure it all the same.";

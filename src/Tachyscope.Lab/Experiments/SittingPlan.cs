@@ -64,7 +64,7 @@ public sealed class SittingPlan
         ArgumentNullException.ThrowIfNull(study);
         ArgumentNullException.ThrowIfNull(wish);
         var random = new Random(wish.Seed);
-        var operations = Enumerable.Range(0, wish.Targets).SelectMany(target => Operations(study, wish.Excluded, target)).ToList();
+        var operations = Enumerable.Range(0, wish.Targets).SelectMany(target => Operations(study, wish, target)).ToList();
         if (wish.IsOverlappedRead)
         {
             operations.AddRange(operations.Where(CanOverlap).Select(cell => cell with { Loop = cell.Loop with { Order = CallOrder.Overlapped } }).ToList());
@@ -119,21 +119,21 @@ public sealed class SittingPlan
             .All(row => wish.Decided.Contains((row, cell.Input)) || wish.Excluded.Contains((row, cell.Input, cell.Target)))
             && wish.Decided.Count > 0 && wish.Targets == 1;
 
-    private static IEnumerable<CellDescription> Operations(StudyDescription study, IReadOnlySet<(int Variant, int Input, int Target)> excluded, int target)
+    private static IEnumerable<CellDescription> Operations(StudyDescription study, SittingWish wish, int target)
     {
         for (var input = 0; input < study.Inputs.Count; input++)
         {
             for (var variant = 0; variant < study.Variants.Count; variant++)
             {
                 // What is prepared whatever the input costs the same on a mix of them.
-                if (excluded.Contains((variant, input, target)) || (study.Inputs[input].IsMix && study.Variants[variant].Part == VariantPart.Prepare))
+                if (wish.Excluded.Contains((variant, input, target)) || (study.Inputs[input].IsMix && study.Variants[variant].Part == VariantPart.Prepare))
                 {
                     continue;
                 }
 
                 var row = study.Variants[variant];
                 var supply = study.IsInputChanged || study.Inputs[input].IsMix ? InputSupply.Each : InputSupply.Same;
-                var cell = new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Target = target, Loop = row.Loop with { Supply = supply } };
+                var cell = new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Target = target, Loop = (wish.LoopOn?.Invoke(target, variant) ?? row.Loop) with { Supply = supply } };
                 yield return cell;
                 if (row.IsBaseline && row.Part != VariantPart.Prepare)
                 {

@@ -42,6 +42,9 @@ internal sealed class SittingSession(
 
     public required Action<RunStage> Report { get; init; }
 
+    /// <summary>Where each target has the study's rows and inputs.</summary>
+    public required IReadOnlyList<StudyPlace> Places { get; init; }
+
     /// <summary>Told once, when enough rounds were read for a first look; null when nobody waits for it.</summary>
     public Action<SittingRecord>? Glimpsed { get; init; }
 
@@ -163,7 +166,7 @@ internal sealed class SittingSession(
         var (worker, _) = await starter.StartReadyAsync(cancellation, order.TargetOf(index));
         _crew[index] = worker;
         CellDescription[] own = [.. order.Cells.Where(cell => cell.Worker == index)];
-        var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Cells = own };
+        var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Cells = [.. own.Select(Places[order.TargetOf(index)].Own)] };
         await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, Patience * (1 + study.Inputs.Count), cancellation);
         var milliseconds = 0.0;
         foreach (var cells in Parts([.. Enumerable.Range(0, own.Length)]))

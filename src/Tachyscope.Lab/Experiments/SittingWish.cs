@@ -1,3 +1,5 @@
+using Tachyscope.Runs;
+
 namespace Tachyscope.Lab.Experiments;
 
 /// <summary>What a sitting is to be like.</summary>
@@ -11,6 +13,9 @@ public sealed record SittingWish
 
     /// <summary>Targets, each of which has the cells in a worker of its own; 1 by default.</summary>
     public int Targets { get; init; } = 1;
+
+    /// <summary>The loop a row is measured in on a target, given the target and the row; that of the study's description by default.</summary>
+    public Func<int, int, LoopShape>? LoopOn { get; init; }
 
     /// <summary>Cells that take no part, as variant, input and target.</summary>
     public IReadOnlySet<(int Variant, int Input, int Target)> Excluded { get; init; } = new HashSet<(int, int, int)>();

@@ -17,6 +17,7 @@ internal sealed class StudySession(
     private const int SittingsForTight = 5;
 
     private readonly StudyLedger _ledger = new(study, met.Count);
+    private readonly IReadOnlyList<StudyPlace> _places = [.. Enumerable.Range(0, met.Count).Select(target => met.Place(study, target))];
     private readonly double _start = record.Elapsed;
     private Comparison? _comparison;
     private double _comparisonSeconds;
@@ -29,7 +30,7 @@ internal sealed class StudySession(
     {
         var allowed = forecast.SecondsFor(study);
         // What is to be looked at afterwards gets half of the time at most.
-        var forSittings = allowed - Math.Min(allowed / 2 ?? 0, DiagnosisSession.EstimatedSeconds(study, plan));
+        var forSittings = allowed - Math.Min(allowed / 2 ?? 0, DiagnosisSession.EstimatedSeconds(study, plan, met.Count));
         Report(RunStage.Checking, 0, null);
         await using var ahead = new StartedAhead(starter);
         var first = NewComparison(1, forSittings);
@@ -57,7 +58,7 @@ internal sealed class StudySession(
     private Comparison NewComparison(int repeat, double? allowedSeconds, IWorkerStarter? from = null)
         => new(from ?? starter, study, plan, met.Processors, _ledger, () => record.Elapsed)
         {
-            Targets = met.Count,
+            Places = _places,
             Repeat = repeat,
             Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison.ReadingsOf(plan)),
             Report = (stage, sitting) => Report(stage, sitting, _comparison?.SecondsLeft + ((plan.Repeats - repeat) * _comparisonSeconds)),
@@ -79,10 +80,9 @@ internal sealed class StudySession(
     private async Task DiagnoseAsync(double? allowedSeconds, CancellationToken cancellation)
     {
         Report(RunStage.Diagnosing, 0, 0);
-        // What a single cell does in a process of its own is looked at on the first target.
         var failed = _ledger.Failed;
-        var cells = _ledger.Cells.Where(cell => cell.Target == 0 && !failed.Contains(cell) && _ledger.Sittings.Count > 0).Select(cell => (cell.Variant, cell.Input));
-        var session = new DiagnosisSession(starter, study, plan, _ledger.Sittings);
+        var cells = _ledger.Cells.Where(cell => !failed.Contains(cell) && _ledger.Sittings.Count > 0);
+        var session = new DiagnosisSession(starter, study, plan, _ledger.Sittings, _places);
         await foreach (var diagnosis in session.RunAsync(cells, () => Elapsed >= allowedSeconds, cancellation))
         {
             _ledger.Diagnoses.Add(diagnosis);
@@ -99,13 +99,26 @@ internal sealed class StudySession(
         try
         {
             _ledger.Failures.AddRange(met.Missing(study));
+            var answers = new AnswersAcross(study, [.. met.Targets.Select(target => target.Target.Name)]);
             for (var target = 0; target < met.Count; target++)
             {
-                var check = new AnswerCheck(starter, study, plan.Seed, TimeSpan.FromSeconds(plan.PatienceSeconds), target);
-                var failed = _ledger.Failed;
-                _ledger.Failures.AddRange((await check.RunAsync(target == 0 ? checking : null, cancellation)).Where(failure => !failed.Contains((failure.Variant, failure.Input, failure.Target))));
-                _ledger.Observations.AddRange(target == 0 ? check.Observations : []);
+                // The worker that was met is one of the first target's.
+                var (ready, isThere) = (target == 0 ? checking : null, met.Has(study.Name, target));
+                if (isThere)
+                {
+                    var check = new AnswerCheck(starter, study, _places[target], plan.Seed, TimeSpan.FromSeconds(plan.PatienceSeconds), target) { Heard = met.Count > 1 ? answers.Hear : null };
+                    var failures = await check.RunAsync(ready, _ledger.Failed, cancellation);
+                    _ledger.Failures.AddRange(failures);
+                    _ledger.Observations.AddRange(check.Observations);
+                }
+                else if (ready is not null)
+                {
+                    await ready.DisposeAsync();
+                }
             }
+
+            _ledger.Failures.AddRange(answers.Failures);
+            _ledger.Observations.AddRange(answers.Observations);
         }
         catch (WorkerException exception)
         {

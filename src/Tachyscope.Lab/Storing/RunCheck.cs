@@ -35,6 +35,8 @@ internal static class RunCheck
             .Concat(record.Observations.Select((seen, index) => Cell(Text($"{at}.observations[{index}]"), seen.Variant, seen.Input)))
             .Concat(record.Diagnoses.Select((found, index) => Cell(Text($"{at}.diagnoses[{index}]"), found.Variant, found.Input)))
             .Concat(record.Failures.Select((failure, index) => Index(Text($"{at}.failures[{index}].target"), failure.Target, targets, "targets")))
+            .Concat(record.Observations.Select((seen, index) => Index(Text($"{at}.observations[{index}].target"), seen.Target, targets, "targets")))
+            .Concat(record.Diagnoses.Select((found, index) => Index(Text($"{at}.diagnoses[{index}].target"), found.Target, targets, "targets")))
             .Concat(record.Sittings.SelectMany((sitting, index) => Faults(sitting, Text($"{at}.sittings[{index}]"), Cell)))
             .Concat(record.Sittings.Where(sitting => sitting is not null).SelectMany((sitting, index) => sitting.Cells.Where(own => own is not null)
                 .Select((own, number) => Index(Text($"{at}.sittings[{index}].cells[{number}].target"), own.Target, targets, "targets"))));

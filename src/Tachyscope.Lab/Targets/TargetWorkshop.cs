@@ -29,6 +29,7 @@ public sealed class TargetWorkshop
         ArgumentNullException.ThrowIfNull(project);
         ArgumentNullException.ThrowIfNull(target);
         var path = target.Folder ?? project;
+        var (commit, isDirty) = ((string?)null, false);
         if (target.Revision is { } revision)
         {
             var taken = await _revisions.TakeAsync(project, revision, cancellation);
@@ -38,6 +39,11 @@ public sealed class TargetWorkshop
             }
 
             path = taken.Path;
+            commit = taken.Commit;
+        }
+        else if (target.Name.Length > 0)
+        {
+            (commit, isDirty) = await Revisions.StateAsync(path, cancellation);
         }
 
         FoundRuntime? runtime = null;
@@ -55,6 +61,11 @@ public sealed class TargetWorkshop
         var built = await _builder.BuildAsync(path, target, cancellation);
         return built.Assembly is null
             ? new PreparedTarget(target, null, built.Errors, built.IsWrongUse, built.Log)
-            : new PreparedTarget(target, new WorkerStarter(built.Assembly, runtime?.Host, runtime?.Version) { IsProgram = built.IsProgram, Switches = target.Switches }, [], Log: built.Log);
+            : new PreparedTarget(target, new WorkerStarter(built.Assembly, runtime?.Host, runtime?.Version) { IsProgram = built.IsProgram, Switches = target.Switches }, [], Log: built.Log)
+            {
+                Compiler = built.Compiler,
+                Commit = commit,
+                IsDirty = isDirty,
+            };
     }
 }

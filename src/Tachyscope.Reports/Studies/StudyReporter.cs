@@ -43,7 +43,7 @@ public static class StudyReporter
         };
     }
 
-    /// <summary>What is to be shown of a study on several targets, one report for each; the one there is when there is but one.</summary>
+    /// <summary>What is to be shown of a study on several targets: them side by side, and each by itself where all figures are shown; the one there is when there is but one.</summary>
     /// <param name="run">The run it belongs to.</param>
     /// <param name="found">What was found on each.</param>
     /// <param name="note">Why it ended early; null when it did not.</param>
@@ -52,9 +52,13 @@ public static class StudyReporter
     {
         ArgumentNullException.ThrowIfNull(run);
         ArgumentNullException.ThrowIfNull(found);
-        return found.Targets.Select((findings, target) => run.Targets.Count < 2
-            ? Report(run, findings, note, options)
-            : Report(run with { Environment = run.Targets[target].Environment }, findings, note, options) with { Study = $"{findings.Study.Name} on {run.Targets[target].Name}" });
+        if (run.Targets.Count < 2)
+        {
+            return [Report(run, found.Targets[0], note, options)];
+        }
+
+        var each = found.Targets.Select((findings, target) => Report(run with { Environment = run.Targets[target].Environment }, findings, null, options) with { Study = $"{findings.Study.Name} on {run.Targets[target].Name}" });
+        return [TargetReporter.Report(run, found, note), .. options?.AreAllFiguresShown == true ? each : []];
     }
 
     private static StudyTable Table(StudyFindings findings, InputFindings input, ReportOptions options)
@@ -226,7 +230,7 @@ public static class StudyReporter
     private static string Counted(int count, string what) => $"{Quantity.Count(count)} {what}{(count == 1 ? "" : "s")}";
 
     // The same reason for many cells is told once.
-    private static IEnumerable<Caveat> Merged(IReadOnlyList<Caveat> caveats)
+    internal static IEnumerable<Caveat> Merged(IReadOnlyList<Caveat> caveats)
         => caveats.GroupBy(caveat => caveat.Name).Select(group =>
         {
             var first = group.First();

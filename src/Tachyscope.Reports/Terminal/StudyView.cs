@@ -21,25 +21,6 @@ public static class StudyView
         console.Write(new Rows(Lines(report, console.Profile.Width)));
     }
 
-    /// <summary>Writes the reports of a study on several targets, and what lies between them.</summary>
-    /// <param name="reports">One report for each target.</param>
-    /// <param name="acrossTargets">Tables across them; none when there is but one.</param>
-    /// <param name="console">Where to.</param>
-    public static void Write(IReadOnlyList<StudyReport> reports, IReadOnlyList<FigureTable> acrossTargets, IAnsiConsole console)
-    {
-        ArgumentNullException.ThrowIfNull(reports);
-        ArgumentNullException.ThrowIfNull(acrossTargets);
-        foreach (var report in reports)
-        {
-            Write(report, console);
-        }
-
-        foreach (var table in acrossTargets)
-        {
-            FigureView.Write(table, console);
-        }
-    }
-
     /// <summary>The tables so far of a study that is still being measured, for a watcher; null when they do not fit.</summary>
     /// <param name="report">The report so far.</param>
     /// <param name="width">Columns there are.</param>
@@ -48,8 +29,12 @@ public static class StudyView
     {
         ArgumentNullException.ThrowIfNull(report);
         var fit = new TableFit(report.Tables, width);
-        var lines = report.Tables.SelectMany(table => Lines($"{report.Study}, so far", table with { Figures = [] }, fit, width)).ToList();
-        return lines.Count <= height ? new Rows(lines) : null;
+        IRenderable[] lines =
+        [
+            .. report.Tables.SelectMany(table => Lines($"{report.Study}, so far", table with { Figures = [] }, fit, width)),
+            .. report.Tables.Count > 0 ? (IRenderable[])[] : [new Text($"{report.Study}, so far", Strong), .. report.Answers.SelectMany(table => FigureView.Lines(table, width))],
+        ];
+        return lines.Length <= height ? new Rows(lines) : null;
     }
 
     private static IEnumerable<IRenderable> Lines(StudyReport report, int width)

@@ -15,9 +15,12 @@ internal sealed class AnswerRule<TResult>
     }
 
     public static AnswerRule<TResult> Exact { get; } =
-        new("exactly", static (one, other) => AnswerEquality.AreSame(one, other), AnswerEquality.AreSame);
+        new("exactly", static (one, other) => AnswerEquality.AreSame(one, other), AnswerEquality.AreSame) { Tolerance = 0 };
 
     public string InWords { get; }
+
+    /// <summary>By how much answers may differ; 0 exactly, null for a rule of the user's own.</summary>
+    public double? Tolerance { get; private init; }
 
     public IReadOnlyList<string> Mistakes { get; private init; } = [];
 
@@ -30,7 +33,7 @@ internal sealed class AnswerRule<TResult>
     {
         bool AreClose(object? one, object? other) => AnswerEquality.AreClose(one, other, tolerance);
         var words = string.Create(CultureInfo.InvariantCulture, $"within {tolerance:R}");
-        return new(words, (one, other) => AreClose(one, other), AreClose) { Mistakes = [.. MistakesIn(tolerance)] };
+        return new(words, (one, other) => AreClose(one, other), AreClose) { Tolerance = tolerance, Mistakes = [.. MistakesIn(tolerance)] };
     }
 
     public bool Agrees(TResult reference, TResult answer) => _agrees(reference, answer);

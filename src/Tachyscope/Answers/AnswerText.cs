@@ -7,6 +7,7 @@ namespace Tachyscope.Answers;
 internal static class AnswerText
 {
     private const int LongestText = 48;
+    private const int ElementsShown = 6;
 
     public static string Difference<TResult>(TResult reference, TResult answer, AnswerRule<TResult> rule, string referenceName)
     {
@@ -32,12 +33,14 @@ internal static class AnswerText
     private static string Count(int elements)
         => string.Create(CultureInfo.InvariantCulture, $"{elements:N0} element{(elements == 1 ? "" : "s")}");
 
-    private static string Of(object? value)
+    /// <summary>A value in a few words.</summary>
+    public static string Of(object? value)
     {
         var text = value switch
         {
             null => "null",
             string words => $"\"{words}\"",
+            IEnumerable sequence => $"[{string.Join(", ", sequence.Cast<object?>().Take(ElementsShown).Select(Of))}{(sequence.Cast<object?>().Skip(ElementsShown).Any() ? ", …" : "")}]",
             IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
             _ => value.ToString() ?? "null",
         };

@@ -13,4 +13,7 @@ public sealed record CheckReply
 
     /// <summary>What was noticed beside the answer.</summary>
     public IReadOnlyList<Observed> Observed { get; init; } = [];
+
+    /// <summary>The answer; null when it was not asked for, or there is none.</summary>
+    public AnswerDigest? Answer { get; init; }
 }

@@ -17,4 +17,7 @@ public sealed record CheckRequest
 
     /// <summary>Index of the variant whose answer it must agree with.</summary>
     public required int Reference { get; init; }
+
+    /// <summary>Whether the answer itself is asked for, to be compared with that of another target.</summary>
+    public bool IsAnswerWanted { get; init; }
 }

@@ -23,4 +23,5 @@ namespace Tachyscope.Protocol;
 [JsonSerializable(typeof(ReadReply))]
 [JsonSerializable(typeof(DiagnoseRequest))]
 [JsonSerializable(typeof(DiagnoseReply))]
+[JsonSerializable(typeof(EffectsReply))]
 internal sealed partial class ProtocolJson : JsonSerializerContext;

@@ -33,6 +33,9 @@ public static class WorkerMethods
     /// <summary>Look at one cell in a way that would disturb readings.</summary>
     public const string Diagnose = "diagnose";
 
+    /// <summary>Look what runtime switches did in the process.</summary>
+    public const string Effects = "effects";
+
     /// <summary>End.</summary>
     public const string Bye = "bye";
 }

@@ -6,6 +6,9 @@ public sealed record CellObservation
     /// <summary>Index of the row in its study.</summary>
     public required int Variant { get; init; }
 
+    /// <summary>Index of the target in the run; 0 when the run has one.</summary>
+    public int Target { get; init; }
+
     /// <summary>Index of the input in its study; of the last one when it was noticed over several.</summary>
     public required int Input { get; init; }
 

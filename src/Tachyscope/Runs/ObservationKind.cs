@@ -14,4 +14,7 @@ public enum ObservationKind
 
     /// <summary>It answers the same to inputs that differ.</summary>
     IgnoresInput,
+
+    /// <summary>Whether it answers the same on another target cannot be told.</summary>
+    NotComparedAcross,
 }

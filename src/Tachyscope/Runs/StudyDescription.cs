@@ -15,6 +15,9 @@ public sealed record StudyDescription
     /// <summary>The rule by which answers must agree, in words.</summary>
     public required string Agreement { get; init; }
 
+    /// <summary>Tolerance by which answers may differ; 0 when they must agree exactly, null for a rule of the study's own.</summary>
+    public double? Tolerance { get; init; }
+
     /// <summary>Whether variants change their input, so that every call gets one of its own.</summary>
     public bool IsInputChanged { get; init; }
 

@@ -30,6 +30,15 @@ public sealed record WorkerEnvironment
     /// <summary>Whether the server collector is in use.</summary>
     public bool IsServerGc { get; init; }
 
+    /// <summary>Whether the collector works beside the program too, in a thread of its own.</summary>
+    public bool IsConcurrentGc { get; init; }
+
+    /// <summary>Framework the study was compiled for, such as "net8.0"; null where the program does not say.</summary>
+    public string? Framework { get; init; }
+
+    /// <summary>Whether its machine code was made ahead of time, and not while it runs.</summary>
+    public bool IsAheadOfTime { get; init; }
+
     /// <summary>Processors the process may run on; empty where the system does not tell.</summary>
     public IReadOnlyList<int> Processors { get; init; } = [];
 

@@ -3,8 +3,10 @@ using System.Diagnostics;
 using System.Numerics;
 using System.Reflection;
 using System.Runtime;
+using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
+using System.Runtime.Versioning;
 using Tachyscope.Measuring;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
@@ -42,6 +44,9 @@ internal static class Introduction
                 ClockStepNanoseconds = Clock.StepNanoseconds(),
                 VectorBits = VectorBits(),
                 IsServerGc = GCSettings.IsServerGC,
+                IsConcurrentGc = GCSettings.LatencyMode == GCLatencyMode.Interactive,
+                Framework = Framework(),
+                IsAheadOfTime = !RuntimeFeature.IsDynamicCodeSupported,
                 Processors = Affinity.Allowed,
                 Switches = Switches(),
             },
@@ -53,6 +58,12 @@ internal static class Introduction
             .Distinct()
             .Where(assembly => assembly.GetCustomAttribute<DebuggableAttribute>()?.IsJITOptimizerDisabled == true)
             .Select(assembly => assembly.GetName().Name ?? "unnamed")];
+
+    // ".NETCoreApp,Version=v8.0"
+    private static string? Framework()
+        => Assembly.GetEntryAssembly()?.GetCustomAttribute<TargetFrameworkAttribute>()?.FrameworkName is { } name && name.IndexOf("=v", StringComparison.Ordinal) is > 0 and var version
+            ? $"net{name[(version + 2)..]}"
+            : null;
 
     private static int VectorBits()
         => Vector512.IsHardwareAccelerated ? 512

@@ -82,6 +82,7 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
         WorkerMethods.Warm => ProtocolText.ToElement(Opened().Warm(Parameters<WarmRequest>(request))),
         WorkerMethods.Read => ProtocolText.ToElement(Opened().Read(Parameters<ReadRequest>(request))),
         WorkerMethods.Diagnose => ProtocolText.ToElement(Diagnose(Parameters<DiagnoseRequest>(request))),
+        WorkerMethods.Effects => ProtocolText.ToElement(new EffectsReply { Effects = SwitchEffects.Look() }),
         WorkerMethods.Bye => ProtocolText.ToElement(Empty.Instance),
         _ => throw new RpcException(RpcError.MethodNotFound, $"No method is named \"{request.Method}\"."),
     };
