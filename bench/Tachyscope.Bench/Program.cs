@@ -16,6 +16,8 @@ switch (args.FirstOrDefault())
         return ScaleBench.Run();
     case "answers":
         return AnswersBench.Run();
+    case "targets" when Directory.Exists(args.ElementAtOrDefault(1)):
+        return await TargetsBench.RunAsync(args[1], int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var asked) ? asked : 0);
     case "evidence" when args.ElementAtOrDefault(1) is "full" or "short":
         return await EvidenceBench.RunAsync(isFull: args[1] == "full", args.ElementAtOrDefault(2));
     case "load":
@@ -25,6 +27,6 @@ switch (args.FirstOrDefault())
         Load.Stay(TimeSpan.FromSeconds(runs));
         return 0;
     default:
-        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] | usage | allocation | scale | answers | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
+        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] | usage | allocation | scale | answers | targets STUDIES-FOLDER [RUNS] | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
 }

@@ -17,6 +17,7 @@ internal static class Tool
         var root = new RootCommand("Measures alternative implementations of one small operation, and says which is faster, by how much, and how sure that is.")
         {
             RunCommand.Create(around),
+            DuelCommand.Create(around),
             DemoCommand.Create(around),
             ReportCommand.Create(around),
             PayoffCommand.Create(around),

@@ -42,8 +42,8 @@ public sealed class RevisionsTests : IDisposable
         var before = Trace();
         var revisions = new Revisions(Path.Combine(_all, "cache"));
 
-        var taken = await Task.WhenAll(revisions.TakeAsync(Path.Combine(_repository, "lamps"), "v2", CancellationToken.None), revisions.TakeAsync(Path.Combine(_repository, "lamps"), "HEAD", CancellationToken.None));
-        var first = await revisions.TakeAsync(Path.Combine(_repository, "lamps", "Lamps.csproj"), "HEAD~1", CancellationToken.None);
+        var taken = await Task.WhenAll(revisions.TakeAsync(Path.Combine(_repository, "lamps"), "v2", null, CancellationToken.None), revisions.TakeAsync(Path.Combine(_repository, "lamps"), "HEAD", null, CancellationToken.None));
+        var first = await revisions.TakeAsync(Path.Combine(_repository, "lamps", "Lamps.csproj"), "HEAD~1", null, CancellationToken.None);
 
         Assert.All(taken, revision => Assert.True(revision.Problem is null, revision.Problem));
         Assert.Equal(taken[0], taken[1]);
@@ -61,10 +61,10 @@ public sealed class RevisionsTests : IDisposable
     {
         var revisions = new Revisions(Path.Combine(_all, "cache"));
 
-        Assert.Matches("there is no revision v9 in .*Leuchtfeuer am Ufer; there are .*v2.*\\.", (await revisions.TakeAsync(_repository, "v9", CancellationToken.None)).Problem);
-        Assert.Contains("lies in no git repository", (await revisions.TakeAsync(_all, "v2", CancellationToken.None)).Problem, StringComparison.Ordinal);
+        Assert.Matches("there is no revision v9 in .*Leuchtfeuer am Ufer; there are .*v2.*\\.", (await revisions.TakeAsync(_repository, "v9", null, CancellationToken.None)).Problem);
+        Assert.Contains("lies in no git repository", (await revisions.TakeAsync(_all, "v2", null, CancellationToken.None)).Problem, StringComparison.Ordinal);
         Directory.CreateDirectory(Path.Combine(_repository, "buoys"));
-        Assert.Contains("buoys is not in revision v2; name one that has it.", (await revisions.TakeAsync(Path.Combine(_repository, "buoys"), "v2", CancellationToken.None)).Problem, StringComparison.Ordinal);
+        Assert.Contains("buoys is not in revision v2; name one that has it.", (await revisions.TakeAsync(Path.Combine(_repository, "buoys"), "v2", null, CancellationToken.None)).Problem, StringComparison.Ordinal);
     }
 
     // All of the repository but when its files were last looked at.

@@ -31,6 +31,12 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private TimeSpan _lastSave;
     private TimeSpan _saving;
 
+    /// <summary>Targets to measure on, given the project; those of --target by default.</summary>
+    public Func<string, TargetSet>? Asked { get; init; }
+
+    /// <summary>Whether what is on one side only is of no use.</summary>
+    public bool IsDuel { get; init; }
+
     public async Task<int> RunAsync(string project, CancellationToken cancellation)
     {
         if (CheckOut() is { } problem)
@@ -38,7 +44,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await ComplainAsync([problem], ExitCode.WrongUse);
         }
 
-        var asked = options.Targets(result, project);
+        var asked = Asked?.Invoke(project) ?? options.Targets(result, project);
         if (asked.Mistakes.Count > 0)
         {
             return await ComplainAsync(asked.Mistakes, ExitCode.WrongUse);
@@ -61,7 +67,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             }
 
             prepared.RemoveAll(failed.Contains);
-            if (prepared.Count == 0)
+            if (prepared.Count == 0 || (IsDuel && failed.Count > 0))
             {
                 return failed[0].IsWrongUse ? ExitCode.WrongUse : ExitCode.CouldNotRun;
             }
@@ -95,6 +101,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             })
             {
                 Targets = targets,
+                IsOnlyCommonMeasured = IsDuel,
             };
             return experiment.RunAsync(cancellation);
         });
@@ -119,6 +126,11 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         }
 
         _display.Show(_shown);
+        foreach (var aside in outcome.Aside)
+        {
+            _display.Say($"{aside}, which is not measured");
+        }
+
         if (_savingFailed is not null)
         {
             return await ComplainAsync([$"the run could not be saved to {_out}: {_savingFailed}"], ExitCode.CouldNotRun);

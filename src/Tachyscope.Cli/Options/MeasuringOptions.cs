@@ -1,4 +1,5 @@
 using System.CommandLine;
+using System.CommandLine.Completions;
 using System.CommandLine.Parsing;
 using System.Globalization;
 using Tachyscope.Lab.Targets;
@@ -118,6 +119,7 @@ internal sealed class MeasuringOptions
 
     public MeasuringOptions()
     {
+        _targets.CompletionSources.Add(context => TargetParser.Complete(context.WordToComplete, NamedTargets.Of(".").Recipes).Select(word => new CompletionItem(word)));
         _out.Validators.Add(CheckEnding);
         _collections.Validators.Add(result => WordValue.Check(result, "--collections", [Free, Held, Both]));
         _explain.Validators.Add(result => WordValue.Check(result, "--explain", Explained.Keys));
@@ -126,9 +128,11 @@ internal sealed class MeasuringOptions
     /// <summary>What is to be shown, and how.</summary>
     public ShowingOptions Showing { get; } = new();
 
-    public void AddTo(Command command)
+    /// <param name="command">The command.</param>
+    /// <param name="hasTargets">Whether it leaves open where to measure.</param>
+    public void AddTo(Command command, bool hasTargets = true)
     {
-        foreach (var option in (Option[])[_only, _targets, _rebuild, _within, _precision, _margin, _seed, _apart, _repeat, _overlapped, _collections, _explain, _patience, _insist, _out])
+        foreach (var option in (Option[])[_only, .. hasTargets ? (Option[])[_targets] : [], _rebuild, _within, _precision, _margin, _seed, _apart, _repeat, _overlapped, _collections, _explain, _patience, _insist, _out])
         {
             command.Add(option);
         }
@@ -160,15 +164,8 @@ internal sealed class MeasuringOptions
     /// <summary>The targets asked for, none for the project as it is, and all that is wrong with them.</summary>
     public TargetSet Targets(ParseResult result, string project)
     {
-        var folder = Directory.Exists(project) ? project : Path.GetDirectoryName(Path.GetFullPath(project)) ?? ".";
-        try
-        {
-            return TargetParser.Parse(result.GetValue(_targets) ?? [], TargetFile.Read(folder));
-        }
-        catch (InvalidDataException exception)
-        {
-            return new TargetSet([], [exception.Message]);
-        }
+        var (named, mistake) = NamedTargets.Of(project);
+        return mistake is null ? TargetParser.Parse(result.GetValue(_targets) ?? [], named) : new TargetSet([], [mistake]);
     }
 
     public bool IsRebuilt(ParseResult result) => result.GetValue(_rebuild);

@@ -30,7 +30,8 @@ internal static class BuildInputs
         return projects.Concat(own.SelectMany(Below)).Concat(folders.SelectMany(Above)).Concat(Sdks());
     }
 
-    private static IEnumerable<string> Below(string folder)
+    /// <summary>Files of a folder that builds read.</summary>
+    public static IEnumerable<string> Below(string folder)
         => Directory.EnumerateFiles(folder).Concat(Directory.EnumerateDirectories(folder).Where(inner => !SkippedFolders.Contains(Path.GetFileName(inner))).SelectMany(Below));
 
     private static IEnumerable<string> Above(string folder)

@@ -13,6 +13,11 @@ public sealed class Revisions
 {
     private const int NamesListed = 12;
     private const string SubmoduleMode = "160000";
+    private const int MostKept = 48;
+    private static readonly TimeSpan LongestRun = TimeSpan.FromDays(1);
+
+    /// <summary>The work tree as it is, where a revision is asked for.</summary>
+    public const string Now = "now";
 
     private readonly string _folder;
 
@@ -28,8 +33,9 @@ public sealed class Revisions
     /// <summary>Takes a project as it was.</summary>
     /// <param name="project">Path of the project or its folder, in a work tree.</param>
     /// <param name="revision">Anything git takes for a commit, such as "v1.2", "HEAD~3" or a part of its name.</param>
+    /// <param name="study">Revision whose own folder of the project is laid over that, <see cref="Now"/> for the work tree as it is; null for none.</param>
     /// <param name="cancellation">Ends it early; nothing half is left behind.</param>
-    public async Task<RevisionOutcome> TakeAsync(string project, string revision, CancellationToken cancellation)
+    public async Task<RevisionOutcome> TakeAsync(string project, string revision, string? study, CancellationToken cancellation)
     {
         ArgumentNullException.ThrowIfNull(project);
         ArgumentNullException.ThrowIfNull(revision);
@@ -37,34 +43,137 @@ public sealed class Revisions
         var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
         try
         {
-            var top = await GitAsync(folder, ["rev-parse", "--show-toplevel"], cancellation);
+            var top = Directory.Exists(folder) ? await GitAsync(folder, ["rev-parse", "--show-toplevel"], cancellation) : new FinishedCommand(1, "");
             if (top.ExitCode != 0)
             {
                 return new RevisionOutcome(null, null, $"{project} lies in no git repository, so that it has no revision {revision}; name a folder with dir= instead.");
             }
 
             var root = top.Output.Trim();
-            var commit = await GitAsync(root, ["rev-parse", "--verify", "--quiet", "--end-of-options", $"{revision}^{{commit}}"], cancellation);
-            if (commit.ExitCode != 0)
+            var taken = await TakeTreeAsync(root, revision, cancellation);
+            if (taken.Path is null || study is null)
             {
-                return new RevisionOutcome(null, null, $"there is no revision {revision} in {root}; there are {await NamesAsync(root, cancellation)}.");
+                return Inside(taken, root, full, revision);
             }
 
-            var name = commit.Output.Trim();
-            var place = Path.Combine(_folder, $"{Path.GetFileName(root)}-{Hash(root)}-{name[..12]}");
-            if (!Directory.Exists(place) && await WriteAsync(root, name, place, cancellation) is { } problem)
+            if (folder == root)
             {
-                return new RevisionOutcome(null, name, problem);
+                return taken with { Path = null, Problem = $"study= would lay all of {root} over revision {revision}, since the project stands at its root; put the study in a folder of its own." };
             }
 
-            var there = Path.Combine(place, Path.GetRelativePath(root, full));
-            return Path.Exists(there)
-                ? new RevisionOutcome(there, name, null)
-                : new RevisionOutcome(null, name, $"{Path.GetRelativePath(root, full)} is not in revision {revision}; name one that has it.");
+            var over = study == Now ? new RevisionOutcome(root, null, null) : await TakeTreeAsync(root, study, cancellation);
+            var source = Inside(over, root, full, study);
+            return source.Path is null ? source : taken with { Path = LayOver(taken.Path, source.Path, Path.GetRelativePath(root, full)) };
         }
         catch (Win32Exception)
         {
             return new RevisionOutcome(null, null, "revisions are taken by git, which is not on this machine; install it, or name a folder with dir= instead.");
+        }
+    }
+
+    private async Task<RevisionOutcome> TakeTreeAsync(string root, string revision, CancellationToken cancellation)
+    {
+        var commit = await GitAsync(root, ["rev-parse", "--verify", "--quiet", "--end-of-options", $"{revision}^{{commit}}"], cancellation);
+        if (commit.ExitCode != 0)
+        {
+            return new RevisionOutcome(null, null, $"there is no revision {revision} in {root}; there are {await NamesAsync(root, cancellation)}.");
+        }
+
+        var name = commit.Output.Trim();
+        var place = Path.Combine(_folder, $"{Path.GetFileName(root)}-{Hash(root)}-{name[..12]}");
+        if (!Directory.Exists(place) && await WriteAsync(root, name, place, cancellation) is { } problem)
+        {
+            return new RevisionOutcome(null, name, problem);
+        }
+
+        Use(place);
+        return new RevisionOutcome(place, name, null);
+    }
+
+    private static RevisionOutcome Inside(RevisionOutcome tree, string root, string full, string revision)
+        => tree.Path is null ? tree
+            : Path.Combine(tree.Path, Path.GetRelativePath(root, full)) is var there && Path.Exists(there) ? tree with { Path = there }
+            : tree with { Path = null, Problem = $"{Path.GetRelativePath(root, full)} is not in revision {revision}; name one that has it, or lay today's study over it with study={Now}." };
+
+    // Named by all it holds, so that it never changes either.
+    private string LayOver(string tree, string source, string place)
+    {
+        var isFolder = Directory.Exists(source);
+        var from = isFolder ? source : Path.GetDirectoryName(source)!;
+        var into = isFolder ? place : Path.GetDirectoryName(place)!;
+        string[] files = [.. (Path.GetExtension(source) == ".cs" ? [source] : BuildInputs.Below(from)).Order(StringComparer.Ordinal)];
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        foreach (var file in files)
+        {
+            hash.AppendData(Encoding.UTF8.GetBytes(Path.GetRelativePath(from, file)));
+            hash.AppendData(SHA256.HashData(File.ReadAllBytes(file)));
+        }
+
+        var whole = $"{tree}-{Convert.ToHexStringLower(hash.GetHashAndReset())[..8]}";
+        if (!Directory.Exists(whole))
+        {
+            PutTogether(tree, whole, into, files, from);
+        }
+
+        Use(whole);
+        return Path.Combine(whole, place);
+    }
+
+    private void PutTogether(string tree, string whole, string into, string[] files, string from)
+    {
+        var beside = Path.Combine(_folder, $"taking-{Guid.NewGuid():N}");
+        try
+        {
+            Copy(tree, Directory.EnumerateFiles(tree, "*", SearchOption.AllDirectories), beside);
+            var own = Path.Combine(beside, into);
+            // What the other revision had in the study's folder and this one does not would be compiled too.
+            if (files.Length > 1 && Directory.Exists(own))
+            {
+                Directory.Delete(own, recursive: true);
+            }
+
+            Copy(from, files, own);
+            MoveUnlessThere(beside, whole);
+        }
+        finally
+        {
+            if (Directory.Exists(beside))
+            {
+                Directory.Delete(beside, recursive: true);
+            }
+        }
+    }
+
+    private static void Copy(string from, IEnumerable<string> files, string into)
+    {
+        foreach (var file in files)
+        {
+            var place = Path.Combine(into, Path.GetRelativePath(from, file));
+            Directory.CreateDirectory(Path.GetDirectoryName(place)!);
+            File.Copy(file, place, overwrite: true);
+        }
+    }
+
+    // When it was last written tells when it was last used; those unused for longest go.
+    private void Use(string place)
+    {
+        var now = TimeProvider.System.GetUtcNow().UtcDateTime;
+        Directory.SetLastWriteTimeUtc(place, now);
+        foreach (var old in new DirectoryInfo(_folder).EnumerateDirectories().OrderByDescending(folder => folder.LastWriteTimeUtc).Skip(MostKept).Where(folder => folder.LastWriteTimeUtc < now - LongestRun))
+        {
+            old.Delete(recursive: true);
+        }
+    }
+
+    private static void MoveUnlessThere(string beside, string place)
+    {
+        try
+        {
+            Directory.Move(beside, place);
+        }
+        catch (IOException) when (Directory.Exists(place))
+        {
+            // Another run took the same one meanwhile.
         }
     }
 
@@ -98,15 +207,7 @@ public sealed class Revisions
                 return problem;
             }
 
-            try
-            {
-                Directory.Move(Path.Combine(beside, "files"), place);
-            }
-            catch (IOException) when (Directory.Exists(place))
-            {
-                // Another run took the same one meanwhile.
-            }
-
+            MoveUnlessThere(Path.Combine(beside, "files"), place);
             return null;
         }
         finally

@@ -108,7 +108,7 @@ internal sealed class Comparison(
         var sittings = Enumerable.Range(0, size).Select(index => NewSitting(index, isApart: false, byCell: false)).ToList();
         try
         {
-            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(Math.Min(Places.Count, Math.Max(1, processors.Count)), cancellation)));
+            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(Math.Min(Places.Count, processors.Count + 1), cancellation)));
             _sets++;
             _readySeconds += Elapsed - begin;
             for (var index = 0; index < size && !IsPrecisionReached; index++)

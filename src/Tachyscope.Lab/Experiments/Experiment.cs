@@ -46,14 +46,11 @@ public sealed class Experiment
             (met, var targets, var refusals) = await MeetAsync(cancellation);
             var studies = StudyFilter.Choose(targets.All, _plan.Only);
             refusals.AddRange(Refusals.OfPatterns(targets.All, _plan.Only));
+            string[] aside = IsOnlyCommonMeasured ? [.. Aside(targets, studies)] : [];
             if (IsOnlyCommonMeasured)
             {
                 var common = studies.Where(study => Enumerable.Range(0, targets.Count).All(target => targets.Has(study.Name, target))).ToList();
-                if (common.Count == 0 && studies.Count > 0)
-                {
-                    refusals.Add($"no study is on both sides: {string.Join("; ", Enumerable.Range(0, targets.Count).Select(target => $"{targets.Targets[target].Target.Name} has {string.Join(", ", targets.Studies[target].Select(study => $"\"{study.Name}\""))}"))}.");
-                }
-
+                refusals.AddRange(common.Count == 0 && studies.Count > 0 ? [$"no study is on both sides: {string.Join("; ", aside)}."] : []);
                 studies = common;
             }
 
@@ -64,7 +61,7 @@ public sealed class Experiment
 
             var first = met;
             met = null;
-            return new RunOutcome { Run = await MeasureAsync(first, targets, studies, started, cancellation) };
+            return new RunOutcome { Run = await MeasureAsync(first, targets, studies, started, cancellation), Aside = aside };
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
         {
@@ -85,6 +82,12 @@ public sealed class Experiment
             }
         }
     }
+
+    private static IEnumerable<string> Aside(MetTargets targets, IReadOnlyList<StudyDescription> studies)
+        => from target in Enumerable.Range(0, targets.Count)
+           let own = studies.Where(study => Enumerable.Range(0, targets.Count).All(other => targets.Has(study.Name, other) == (other == target))).Select(study => $"\"{study.Name}\"").ToList()
+           where own.Count > 0
+           select $"only {targets.Targets[target].Target.Name} has {string.Join(", ", own)}";
 
     // The first target's worker is kept: whoever was met compares answers next.
     private async Task<(IWorker First, MetTargets Targets, List<string> Refusals)> MeetAsync(CancellationToken cancellation)

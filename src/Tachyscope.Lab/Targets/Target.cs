@@ -48,6 +48,9 @@ public sealed record Target
     /// <summary>Revision of the project's git repository; null for the work tree as it is.</summary>
     public string? Revision { get; init; }
 
+    /// <summary>Revision whose study project is laid over <see cref="Revision"/>, "now" for the work tree as it is; null for the study of the revision itself.</summary>
+    public string? Study { get; init; }
+
     /// <summary>Folder to take the project from; null for its own.</summary>
     public string? Folder { get; init; }
 }

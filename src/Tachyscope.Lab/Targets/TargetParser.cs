@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Tachyscope.Lab.Building;
 
 namespace Tachyscope.Lab.Targets;
 
@@ -30,6 +31,7 @@ public static partial class TargetParser
         new("property:", "property:NAME=VALUE", [], (target, name, value) => Symbol().IsMatch(name) ? target with { Properties = With(target.Properties, name, value) } : null),
         new("package:", "package:NAME=VERSION", [], (target, name, value) => target with { Packages = With(target.Packages, name, value) }),
         new("rev", "rev=REVISION", [], (target, _, value) => target with { Revision = value }),
+        new("study", "study=now", [Revisions.Now], (target, _, value) => target with { Study = value }),
         new("dir", "dir=FOLDER", [], (target, _, value) => target with { Folder = value }),
         new("name", "name=LABEL", [], (target, _, value) => target with { Name = value }),
     ];
@@ -66,6 +68,14 @@ public static partial class TargetParser
         return new TargetSet(targets, [.. mistakes.Distinct()]);
     }
 
+    /// <summary>Whether a word is meant as a recipe: a part with a value, a runtime or a word that stands for itself.</summary>
+    /// <param name="word">The word.</param>
+    public static bool IsRecipe(string word)
+    {
+        ArgumentNullException.ThrowIfNull(word);
+        return word.Contains('=', StringComparison.Ordinal) || Pieces(word, ',').All(part => IsRuntime(part) || Array.Exists(Parts, known => known.IsFlag && known.Key == part));
+    }
+
     /// <summary>What may follow a recipe that is still being written.</summary>
     /// <param name="recipe">The recipe so far.</param>
     /// <param name="named">Recipes by name, from tachyscope.json.</param>
@@ -85,7 +95,7 @@ public static partial class TargetParser
     private static Target Read(string? label, string recipe, IReadOnlyList<string> parts, IReadOnlyDictionary<string, string> named, List<string> mistakes)
     {
         var written = string.Join(',', parts);
-        var target = new Target { Name = label is null ? written : written == recipe ? label : $"{label}: {written}" };
+        var target = new Target { Name = label is not null && written == recipe ? label : written };
         var seen = new HashSet<string>();
         foreach (var part in parts)
         {
@@ -121,6 +131,11 @@ public static partial class TargetParser
         if (target is { Revision: not null, Folder: not null })
         {
             yield return "rev= takes another revision of the project's own folder and dir= another folder; leave one out.";
+        }
+
+        if (target is { Revision: null, Study: not null })
+        {
+            yield return "study= lays the study of another revision over the one taken with rev=; add rev=, or leave it out.";
         }
 
         if (target is { IsAheadOfTime: true, IsReadyToRun: true })

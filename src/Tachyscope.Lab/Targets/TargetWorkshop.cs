@@ -32,7 +32,7 @@ public sealed class TargetWorkshop
         var (commit, isDirty) = ((string?)null, false);
         if (target.Revision is { } revision)
         {
-            var taken = await _revisions.TakeAsync(project, revision, cancellation);
+            var taken = await _revisions.TakeAsync(project, revision, target.Study, cancellation);
             if (taken.Path is null)
             {
                 return new PreparedTarget(target, null, [taken.Problem!], IsWrongUse: true);

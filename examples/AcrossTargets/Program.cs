@@ -1,0 +1,3 @@
+using Tachyscope;
+
+return await Studies.RunAsync(args, GaugeReadings.Study, CallSigns.Study, LogChecks.Study, LampLabels.Study);
