@@ -67,7 +67,7 @@ internal sealed class BuildRecipe(Target target, string project, string? framewo
             <Project>
               <PropertyGroup>
                 <DefineConstants>{string.Join(';', (string[])["$(DefineConstants)", .. target.Defines])}</DefineConstants>
-                <NuGetLockFilePath>$(BaseIntermediateOutputPath)packages.lock.json</NuGetLockFilePath>
+            {(compiler is null ? "" : "    <LangVersion Condition=\"'$(LangVersion)' == ''\">latest</LangVersion>\n")}    <NuGetLockFilePath>$(BaseIntermediateOutputPath)packages.lock.json</NuGetLockFilePath>
                 <RestoreLockedMode>false</RestoreLockedMode>
               </PropertyGroup>
             {(framework is null ? "" : Framework(framework))}  <ItemGroup>
@@ -88,8 +88,8 @@ internal sealed class BuildRecipe(Target target, string project, string? framewo
 
     private static string Override(string name, string version)
         => $"""
-                <PackageReference Update="{name}" Version="{version}" Condition="'$(ManagePackageVersionsCentrally)' != 'true'" />
-                <PackageReference Update="{name}" VersionOverride="{version}" Condition="'$(ManagePackageVersionsCentrally)' == 'true'" />
+                <PackageReference Update="{name}" Version="[{version}]" Condition="'$(ManagePackageVersionsCentrally)' != 'true'" />
+                <PackageReference Update="{name}" VersionOverride="[{version}]" Condition="'$(ManagePackageVersionsCentrally)' == 'true'" />
 
             """;
 

@@ -12,6 +12,9 @@ public sealed partial class ProjectBuilder
 {
     private const int MostErrors = 8;
 
+    // Another builder may make another build of the same recipe.
+    private static readonly Guid Builder = typeof(ProjectBuilder).Assembly.ManifestModule.ModuleVersionId;
+
     private readonly string _cache;
 
     /// <summary>A builder that keeps its builds in a folder.</summary>
@@ -91,13 +94,18 @@ public sealed partial class ProjectBuilder
         var compiler = target.Compiler is null ? new CompilerOutcome(null, null) : await new CompilerShelf(_cache).FindAsync(target.Compiler, cancellation);
         if (compiler.Problem is not null)
         {
-            return new BuildOutcome { Errors = [compiler.Problem], Log = log };
+            return new BuildOutcome { Errors = [compiler.Problem], IsWrongUse = compiler.IsWrongUse };
         }
 
         var recipe = new BuildRecipe(target, project, framework, compiler.Program);
         string[] chosen = [.. common, .. recipe.Arguments(artifacts)];
         var build = await ShellCommand.DotnetAsync([recipe.IsPublished ? "publish" : "build", project, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary", .. chosen], cancellation);
         await File.WriteAllTextAsync(log, build.Output, cancellation);
+        if (target.Packages.Count > 0 && await PackageCheck.ProblemAsync(target, project, artifacts, cancellation) is { } problem)
+        {
+            return new BuildOutcome { Errors = [problem], IsWrongUse = true, Log = log };
+        }
+
         return build.ExitCode == 0
             ? await AssemblyAsync(project, chosen, recipe, log, cancellation)
             : new BuildOutcome { Errors = Errors(build.Output, project), Log = log };
@@ -192,7 +200,7 @@ public sealed partial class ProjectBuilder
     // One folder for every project and recipe, so that builds of two targets never meet.
     private static string Key(string project, Target target)
     {
-        var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(project + JsonSerializer.Serialize(target with { Name = "", Runtime = target.Framework is null ? target.Runtime : null, Switches = new Dictionary<string, string>() }))));
+        var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(project + Builder + JsonSerializer.Serialize(target with { Name = "", Runtime = target.Framework is null ? target.Runtime : null, Switches = new Dictionary<string, string>() }))));
         return $"{Path.GetFileNameWithoutExtension(project)}-{hash[..12]}";
     }
 

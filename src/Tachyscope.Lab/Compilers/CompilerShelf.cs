@@ -40,8 +40,11 @@ public sealed class CompilerShelf
             ["publish", project, "-nologo", "-tl:off", "-v:q", "-clp:NoSummary", "-c", "Release", "-o", Path.Combine(folder.Path, "making"), $"-p:ArtifactsPath={Path.Combine(folder.Path, "artifacts")}", "-p:UseArtifactsOutput=true"], cancellation);
         if (built.ExitCode != 0)
         {
+            var served = await Registry.VersionsAsync(ShellCommand.DotnetAsync, Package, cancellation);
             var reason = built.Output.Split('\n').FirstOrDefault(line => line.Contains("error", StringComparison.Ordinal))?.Trim() ?? built.Output.Trim();
-            return new CompilerOutcome(null, $"the compiler {version} could not be made of {Package} {version}: {reason}; dotnet package search {Package} --exact-match lists the versions there are.");
+            return served.Count > 0 && !served.Contains(version)
+                ? new CompilerOutcome(null, $"there is no compiler {version}; {Package} is served in {Registry.List(served)}.", IsWrongUse: true)
+                : new CompilerOutcome(null, $"the compiler {version} could not be made of {Package} {version}: {reason}");
         }
 
         Directory.Delete(Path.Combine(folder.Path, "artifacts"), recursive: true);

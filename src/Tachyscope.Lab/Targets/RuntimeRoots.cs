@@ -1,5 +1,4 @@
 using System.Runtime.InteropServices;
-using System.Text.Json;
 using System.Text.RegularExpressions;
 using Tachyscope.Lab.Building;
 using Tachyscope.Working;
@@ -60,16 +59,15 @@ public sealed partial class RuntimeRoots
             return new RuntimeOutcome(new FoundRuntime(Host(), kept));
         }
 
-        var search = await _dotnet(["package", "search", Pack, "--exact-match", "--format", "json"], cancellation);
-        var served = search.ExitCode == 0 ? Served(search.Output) : [];
+        var served = await Registry.VersionsAsync(_dotnet, Pack, cancellation);
         if (served.Count == 0)
         {
-            return new RuntimeOutcome(null, $"the runtime {wish} is neither installed nor kept in {_folder}, and no registry that could be asked serves {Pack}; installed are {List(installed)}.");
+            return new RuntimeOutcome(null, $"the runtime {wish} is neither installed nor kept in {_folder}, and no registry that could be asked serves {Pack}; installed are {Registry.List(installed)}.");
         }
 
         return Newest(served, wish) is { } version
             ? await FetchAsync(version, cancellation)
-            : new RuntimeOutcome(null, $"there is no runtime {wish}; installed are {List(installed)}, and the registry serves {List(served)}.", IsWrongUse: true);
+            : new RuntimeOutcome(null, $"there is no runtime {wish}; installed are {Registry.List(installed)}, and the registry serves {Registry.List(served)}.", IsWrongUse: true);
     }
 
     private async Task<RuntimeOutcome> FetchAsync(string version, CancellationToken cancellation)
@@ -171,23 +169,10 @@ public sealed partial class RuntimeRoots
     private static List<string> Versions(string list)
         => [.. InstalledLine().Matches(list).Select(match => match.Groups[1].Value)];
 
-    private static List<string> Served(string json)
-    {
-        using var document = JsonDocument.Parse(json);
-        return [.. document.RootElement.GetProperty("searchResult").EnumerateArray()
-            .Where(source => source.TryGetProperty("packages", out _))
-            .SelectMany(source => source.GetProperty("packages").EnumerateArray())
-            .Select(package => package.GetProperty("version").GetString()!)
-            .Distinct()];
-    }
-
     private static string? Newest(IReadOnlyList<string> versions, string wish)
         => wish.StartsWith("net", StringComparison.Ordinal)
             ? versions.Where(version => Released().IsMatch(version) && version.StartsWith($"{wish[3..]}.", StringComparison.Ordinal)).MaxBy(System.Version.Parse)
             : versions.FirstOrDefault(version => version == wish);
-
-    private static string List(List<string> versions)
-        => versions.Count == 0 ? "none" : string.Join(", ", versions.OrderBy(version => Released().IsMatch(version) ? System.Version.Parse(version) : new Version(0, 0)));
 
     [GeneratedRegex(@"^Microsoft\.NETCore\.App (\S+) ", RegexOptions.Multiline)]
     private static partial Regex InstalledLine();
