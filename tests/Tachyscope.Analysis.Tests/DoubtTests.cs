@@ -188,7 +188,7 @@ public sealed class DoubtTests
             }
         }
 
-        return sitting with { IsApart = true, Cells = [.. cells, .. more], Readings = readings };
+        return sitting with { IsApart = true, IsPinned = false, Cells = [.. cells, .. more], Readings = readings };
     }
 
     private static Run Sizes(Run run)

@@ -125,7 +125,7 @@ public sealed record RunSimulator
 
         return new SittingRecord
         {
-            Number = number, Seed = number, Cells = cells, IsPinned = true, Rounds = Rounds, Readings = readings, WarmUpMilliseconds = 500,
+            Number = number, Seed = number, Cells = cells, IsPinned = WorkerDeviation == 0, Rounds = Rounds, Readings = readings, WarmUpMilliseconds = 500,
             WarmUps = [.. Enumerable.Range(0, cells.Length).Select(cell => new WarmUp { Cell = cell, IsSettled = IsSettled })],
         };
     }

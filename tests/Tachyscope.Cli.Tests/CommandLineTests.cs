@@ -34,12 +34,25 @@ public sealed class CommandLineTests
     }
 
     [Theory]
-    [InlineData("\"sing\" is no command; the commands are run, demo, report, payoff, survey, and tachyscope --help tells more.", "sing")]
+    [InlineData("\"sing\" is no command; the commands are run, duel, demo, report, payoff, survey, and tachyscope --help tells more.", "sing")]
     [InlineData("\"--sing\" is no command", "--sing")]
-    [InlineData("a command is missing; the commands are run, demo, report, payoff, survey")]
+    [InlineData("a command is missing; the commands are run, duel, demo, report, payoff, survey")]
     public async Task A_command_that_is_none_is_wrong_use(string message, params string[] arguments)
     {
         var (exitCode, _, error) = await InvokeAsync(arguments);
+
+        Assert.Equal(ExitCode.WrongUse, exitCode);
+        Assert.Contains(message, error, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("both sides are now; name two that differ", "now", "now")]
+    [InlineData("net8.0|net9.0 is 2 targets, and a duel has one on each side", "net8.0|net9.0", "now")]
+    [InlineData("--study now is laid over revisions, and neither side is one; leave it out.", "now", "net8.0", ".", "--study", "now")]
+    [InlineData("--target fog=1: \"fog=1\" is no part of a target; parts are runtime=net8.0,", "fog=1", "now")]
+    public async Task A_duel_that_cannot_be_is_refused_with_what_can(string message, params string[] sides)
+    {
+        var (exitCode, _, error) = await InvokeAsync(["duel", .. sides]);
 
         Assert.Equal(ExitCode.WrongUse, exitCode);
         Assert.Contains(message, error, StringComparison.Ordinal);
@@ -52,9 +65,9 @@ public sealed class CommandLineTests
         var (_, run, _) = await InvokeAsync("run", "--help");
 
         Assert.Equal(ExitCode.Fine, exitCode);
-        Assert.All((string[])["run", "demo", "report", "payoff", "survey"], word => Assert.Contains(word, root, StringComparison.Ordinal));
+        Assert.All((string[])["run", "duel", "demo", "report", "payoff", "survey"], word => Assert.Contains(word, root, StringComparison.Ordinal));
         Assert.All(
-            (string[])["PROJECT", "--only", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--against", "--sort", "--columns", "--figures", "--patience", "--insist", "--out", "--plain"],
+            (string[])["PROJECT", "--only", "--target", "--rebuild", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--against", "--sort", "--columns", "--figures", "--patience", "--insist", "--out", "--plain"],
             word => Assert.Contains(word, run, StringComparison.Ordinal));
     }
 

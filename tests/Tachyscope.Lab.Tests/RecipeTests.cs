@@ -73,13 +73,33 @@ public sealed class RecipeTests : IDisposable
         {
             var built = await new ProjectBuilder(_cache).BuildAsync(_folder, new Target { Name = compiler, Framework = "net8.0", Compiler = compiler, Language = "12" }, CancellationToken.None);
             Assert.True(built.Assembly is not null, string.Join('\n', built.Errors));
+            Assert.StartsWith(compiler, built.Compiler, StringComparison.Ordinal);
             return new System.Runtime.Loader.AssemblyLoadContext(compiler).LoadFromStream(new MemoryStream(await File.ReadAllBytesAsync(built.Assembly!)))
                 .GetType("Signs")!.GetMethod("Join")!.GetMethodBody()!.GetILAsByteArray()!;
         }
 
         Assert.NotEqual(await CodeAsync("4.8.0"), await CodeAsync("5.0.0"));
         var missing = await new ProjectBuilder(_cache).BuildAsync(_folder, new Target { Name = "none", Compiler = "4.99.0" }, CancellationToken.None);
-        Assert.Contains("the compiler 4.99.0 could not be made of Microsoft.CodeAnalysis.CSharp 4.99.0: ", Assert.Single(missing.Errors), StringComparison.Ordinal);
+        Assert.Matches("^there is no compiler 4.99.0; Microsoft.CodeAnalysis.CSharp is served in .*4.8.0, .*5.0.0.*\\.$", Assert.Single(missing.Errors));
+        Assert.True(missing.IsWrongUse);
+    }
+
+    [Fact]
+    public async Task A_package_is_taken_in_another_version_or_what_there_is_is_told()
+    {
+        var project = Path.Combine(_folder, "Lamps.csproj");
+        File.WriteAllText(project, File.ReadAllText(project).Replace("<ItemGroup>", "<ItemGroup><PackageReference Include=\"System.IO.Hashing\" Version=\"8.0.0\" />", StringComparison.Ordinal));
+        async Task<BuildOutcome> BuildAsync(string package, string version)
+            => await new ProjectBuilder(_cache).BuildAsync(_folder, new Target { Name = version, Framework = "net10.0", Packages = new Dictionary<string, string> { [package] = version } }, CancellationToken.None);
+
+        var old = await BuildAsync("system.io.hashing", "6.0.0");
+        Assert.True(old.Assembly is not null, string.Join('\n', old.Errors));
+        Assert.Equal(6, System.Reflection.AssemblyName.GetAssemblyName(Path.Combine(Path.GetDirectoryName(old.Assembly)!, "System.IO.Hashing.dll")).Version!.Major);
+        var missing = await BuildAsync("System.IO.Hashing", "7.77.0");
+        Assert.Matches("^there is no System.IO.Hashing 7.77.0; it is served in 6.0.0, 8.0.0.*\\.$", Assert.Single(missing.Errors));
+        var foreign = await BuildAsync("Spectre.Console", "0.57.2");
+        Assert.Equal("the project references no package Spectre.Console; it references System.IO.Hashing.", Assert.Single(foreign.Errors));
+        Assert.True(missing.IsWrongUse && foreign.IsWrongUse);
     }
 
     [Fact]

@@ -37,6 +37,30 @@ public sealed class RevisionsTests : IDisposable
     }
 
     [Fact]
+    public async Task Todays_study_is_laid_over_yesterdays_code()
+    {
+        var revisions = new Revisions(Path.Combine(_all, "cache"));
+        Write(_repository, "lamps/New.cs", "today");
+        Task<RevisionOutcome> TakeAsync(string project, string revision, string study) => revisions.TakeAsync(Path.Combine(_repository, project), revision, study, CancellationToken.None);
+
+        var now = await TakeAsync("lamps", "HEAD~1", Revisions.Now);
+        var again = await TakeAsync("lamps", "HEAD~1", Revisions.Now);
+        var later = await TakeAsync("lamps", "HEAD~1", "v2");
+
+        Assert.True(now.Problem is null && later.Problem is null, now.Problem + later.Problem);
+        Assert.Equal(now, again);
+        Assert.Equal(("not committed", "today"), (Read(now, "Lamps.csproj"), Read(now, "New.cs")));
+        Assert.Equal("second", Read(later, "Lamps.csproj"));
+        Assert.False(File.Exists(Path.Combine(later.Path!, "New.cs")));
+        Assert.Equal("first", Read(await revisions.TakeAsync(Path.Combine(_repository, "lamps"), "HEAD~1", null, CancellationToken.None), "Lamps.csproj"));
+        Write(_repository, "lamps/New.cs", "tomorrow");
+        Assert.Equal("tomorrow", Read(await TakeAsync("lamps", "HEAD~1", Revisions.Now), "New.cs"));
+        Assert.Contains("would lay all of", (await TakeAsync(".", "v2", Revisions.Now)).Problem, StringComparison.Ordinal);
+    }
+
+    private static string Read(RevisionOutcome taken, string file) => File.ReadAllText(Path.Combine(taken.Path!, file));
+
+    [Fact]
     public async Task A_revision_is_taken_with_its_submodules_and_leaves_no_trace_in_the_repository()
     {
         var before = Trace();
@@ -64,7 +88,7 @@ public sealed class RevisionsTests : IDisposable
         Assert.Matches("there is no revision v9 in .*Leuchtfeuer am Ufer; there are .*v2.*\\.", (await revisions.TakeAsync(_repository, "v9", null, CancellationToken.None)).Problem);
         Assert.Contains("lies in no git repository", (await revisions.TakeAsync(_all, "v2", null, CancellationToken.None)).Problem, StringComparison.Ordinal);
         Directory.CreateDirectory(Path.Combine(_repository, "buoys"));
-        Assert.Contains("buoys is not in revision v2; name one that has it.", (await revisions.TakeAsync(Path.Combine(_repository, "buoys"), "v2", null, CancellationToken.None)).Problem, StringComparison.Ordinal);
+        Assert.Contains("buoys is not in revision v2; name one that has it, or lay today's study over it with study=now.", (await revisions.TakeAsync(Path.Combine(_repository, "buoys"), "v2", null, CancellationToken.None)).Problem, StringComparison.Ordinal);
     }
 
     // All of the repository but when its files were last looked at.

@@ -19,6 +19,12 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
     /// <summary>Thrown when a cell is called while warming or reading; null for none.</summary>
     public Func<CellDescription, WorkerException?> Trouble { get; init; } = _ => null;
 
+    /// <summary>What a target has in place of the studies given; null for those.</summary>
+    public Func<int, StudyDescription[]?> HeldBy { get; init; } = _ => null;
+
+    /// <summary>What is seen of runtime switches.</summary>
+    public Dictionary<string, string> Effects { get; init; } = [];
+
     public Func<CheckRequest, CheckReply> Check { get; init; } = _ => new CheckReply();
 
     public Func<DiagnoseRequest, DiagnoseReply> Diagnose { get; init; } = _ => new DiagnoseReply();
@@ -73,6 +79,7 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
             WarmRequest warm => Warm(warm),
             ReadRequest read => Read(read),
             _ when method == WorkerMethods.Hello => new HelloReply { Protocol = script.Protocol, Kit = "script", ProcessId = 1, Environment = script.Environment },
+            _ when method == WorkerMethods.Effects => new EffectsReply { Effects = script.Effects },
             _ when method == WorkerMethods.Studies => new StudiesReply { Studies = script.StudiesOf(target) },
             _ => Empty.Instance,
         };
@@ -116,5 +123,5 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
     }
 
     private StudyDescription[] StudiesOf(int target)
-        => Lacking(target) is { } lacking ? [.. studies.Select(study => study with { Variants = [.. study.Variants.Where(row => row.Name != lacking)] })] : studies;
+        => HeldBy(target) is { } held ? held : Lacking(target) is { } lacking ? [.. studies.Select(study => study with { Variants = [.. study.Variants.Where(row => row.Name != lacking)] })] : studies;
 }

@@ -28,7 +28,7 @@ public sealed class TargetTests
         Assert.Equal(("net9.0", "net9.0"), (One("net9.0").Runtime, One("net9.0").Name));
         Assert.Equal("9.0.20", One("9.0.20").Runtime);
         Assert.Equal(("slow", "net8.0", "0"), (One("slow").Name, One("slow").Runtime, One("slow").Switches["TieredPGO"]));
-        Assert.Equal(["both: net8.0", "both: net9.0"], TargetParser.Parse(["both"], Named).Targets.Select(target => target.Name));
+        Assert.Equal(["net8.0", "net9.0"], TargetParser.Parse(["both"], Named).Targets.Select(target => target.Name));
         Assert.Equal(
             ["net8.0,switch:TieredPGO=0", "net8.0,switch:TieredPGO=1", "net10.0,switch:TieredPGO=0", "net10.0,switch:TieredPGO=1"],
             TargetParser.Parse(["net8.0|net10.0,switch:TieredPGO=0|1"], Named).Targets.Select(target => target.Name));
@@ -39,7 +39,7 @@ public sealed class TargetTests
     public void All_that_is_wrong_comes_out_together_each_with_the_way_out()
     {
         var set = TargetParser.Parse(
-            ["runtme=net8.0,lang=old", "runtime", "aot=1", "fog", "switch:=0", "runtime=net8.0,runtime=net9.0", "optimize=maybe", "rev=a,dir=b", "aot,ready-to-run,switch:TieredPGO=0", "instructions=x86-64-v3", "net9.0", "net9.0"],
+            ["runtme=net8.0,lang=old", "runtime", "aot=1", "fog", "switch:=0", "runtime=net8.0,runtime=net9.0", "optimize=maybe", "rev=a,dir=b", "study=now", "aot,ready-to-run,switch:TieredPGO=0", "instructions=x86-64-v3", "net9.0", "net9.0"],
             Named);
 
         Assert.All(
@@ -48,7 +48,7 @@ public sealed class TargetTests
                 "--target runtme=net8.0,lang=old: \"runtme=net8.0\" is no part of a target", "parts are runtime=net8.0, framework=net8.0, aot,", "; tachyscope.json names slow, both.",
                 "\"old\" is no lang; it is written as in lang=13.", "\"runtime\" is written runtime=net8.0.", "\"aot=1\" is written aot.", "\"fog\" is no part of a target", "\"switch:=0\" is written switch:TieredPGO=0.",
                 "runtime is given twice; give it once, or as alternatives", "\"maybe\" is no optimize; there are on, off",
-                "rev= takes another revision", "aot compiles everything ahead", "switch:TieredPGO is for the just-in-time compiler", "instructions= is for what is compiled ahead of time; add aot",
+                "rev= takes another revision", "study= lays the study of another revision over", "aot compiles everything ahead", "switch:TieredPGO is for the just-in-time compiler", "instructions= is for what is compiled ahead of time; add aot",
                 "two targets are called \"net9.0\"; give one of them another name, as in net9.0,name=again.",
             ],
             mistake => Assert.Contains(set.Mistakes, told => told.Contains(mistake, StringComparison.Ordinal)));

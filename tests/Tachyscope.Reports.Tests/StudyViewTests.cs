@@ -4,6 +4,7 @@ using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Statistics;
+using Tachyscope.Analysis.Targets;
 using Tachyscope.Analysis.Tests;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
@@ -64,6 +65,42 @@ public sealed class StudyViewTests
         Assert.All(lines, line => Assert.InRange(line.GetCellWidth(), 0, width));
         var names = lines.SkipWhile(line => !line.EndsWith("· 16 lamps", StringComparison.Ordinal)).Skip(2).TakeWhile(line => line.Length > 0).Select(line => line.Trim().Split("  ")[0]);
         Assert.Equal(names.Distinct(), names);
+    }
+
+    [Theory]
+    [InlineData(80)]
+    [InlineData(2_000)]
+    public void Three_targets_are_as_approved(int width) => Approve(Shown(OnTargets(3, repeats: 1), width), $"targets-{width}.txt");
+
+    [Fact]
+    public void A_duel_with_repeats_is_as_approved() => Approve(Shown(OnTargets(2, repeats: 2), 200), "duel-200.txt");
+
+    // The last target is slower, lacks a variant, and answers one otherwise; one of its switches could not be seen to act.
+    private static StudyReport OnTargets(int count, int repeats)
+    {
+        var run = new RunSimulator { Times = [100, 50, 99], Bytes = [0, 24, 0], Slowness = [.. Enumerable.Range(0, count).Select(target => 1 + (0.5 * target))], SittingDeviation = 0.002, Rounds = 8 }.Make(1);
+        var study = run.Studies[0];
+        CellFailure[] failures =
+        [
+            new() { Variant = 2, Input = 0, Target = count - 1, Kind = CellFailureKind.Disagrees, Reason = "answers 5 where it answers 4 on t0" },
+        ];
+        bool IsThere(SittingRecord sitting, Reading reading) => sitting.Cells[reading.Cell] is not { Kind: CellKind.Variant, Variant: 2 } cell || cell.Target < count - 1;
+        study = study with
+        {
+            Failures = failures,
+            Sittings = [.. Enumerable.Range(1, repeats).SelectMany(repeat => study.Sittings.Select(sitting => sitting with { Repeat = repeat, Readings = [.. sitting.Readings.Where(reading => IsThere(sitting, reading))] }))],
+        };
+        run = run with
+        {
+            Plan = run.Plan with { Repeats = repeats },
+            Studies = [study],
+            Targets = [.. run.Targets.Select((target, index) => target with
+            {
+                Commit = $"{index}123456789abcdef", IsDirty = index == count - 1, Compiler = "5.0.0", Environment = target.Environment with { Framework = "net10.0", VectorBits = 256 },
+                Switches = index == 1 ? [new("TieredPGO", "0", true), new("JitNoInline", "1", false)] : [],
+            })],
+        };
+        return StudyReporter.ReportTargets(run, TargetAnalyst.Examine(run, study, AnalysisOptions.Default), null, null).First();
     }
 
     [Fact]

@@ -50,4 +50,21 @@ public sealed class AnswerRuleTests
         Assert.InRange(text.Length, 40, 100);
         Assert.Contains('…', text);
     }
+
+    [Fact]
+    public void Answers_that_hold_the_same_are_written_down_alike_and_others_are_not()
+    {
+        string? Hash(object? answer) => AnswerDigester.Of(answer, 0).Hash;
+        (object? One, object? Other)[] alike = [(new[] { 1, 2 }, new List<int> { 1, 2 }), (0.0, -0.0), ((1, "fog"), (1, "fog")), (null, null), (new Buoy("a", 1), new Buoy("a", 1))];
+        (object? One, object? Other)[] unlike = [(new[] { 1, 2 }, new[] { 12 }), (new[] { "a", "bc" }, new[] { "ab", "c" }), ((1, 2), (2, 1)), (new int[][] { [1], [2] }, new int[][] { [1, 2] }), (1.0, 1.0000000000000002), (new Buoy("a", 1), new Buoy("a", 2))];
+
+        Assert.All(alike, pair => Assert.Equal(Hash(pair.One), Hash(pair.Other)));
+        Assert.All(unlike, pair => Assert.NotEqual(Hash(pair.One), Hash(pair.Other)));
+        Assert.Null(Hash(new object()));
+        Assert.Null(Hash(new object[] { 1, new() }));
+        Assert.Equal([1, 2.5], AnswerDigester.Of(new[] { 1f, 2.5f }, 1e-6).Numbers);
+        Assert.Equal("[1, 2, 3, 4, 5, 6, …]", AnswerDigester.Of(Enumerable.Range(1, 9), 0).Text);
+    }
+
+    private sealed record Buoy(string Name, int Number);
 }

@@ -52,6 +52,27 @@ public sealed class WorkerTests
     }
 
     [Fact]
+    public void It_tells_its_answer_when_it_is_wanted()
+    {
+        var request = new CheckRequest { Study = "sound", Seed = 1, Input = 0, Variant = 1, Reference = 0 };
+
+        var replies = Ask(Request(WorkerMethods.Check, request), Request(WorkerMethods.Check, request with { IsAnswerWanted = true })).ConvertAll(reply => ProtocolText.FromElement<CheckReply>(reply.Result));
+
+        Assert.Null(replies[0].Answer);
+        Assert.Equal("15", replies[1].Answer!.Text);
+        Assert.Equal(64, replies[1].Answer!.Hash!.Length);
+    }
+
+    [Fact]
+    public void It_sees_what_runtime_switches_did()
+    {
+        var effects = ProtocolText.FromElement<EffectsReply>(Ask(Request(WorkerMethods.Effects, Empty.Instance))[0].Result).Effects;
+
+        Assert.Equal(System.Runtime.GCSettings.IsServerGC ? "1" : "0", effects["gcServer"]);
+        Assert.All((string[])["TieredCompilation", "TieredPGO", "TC_QuickJit", "TC_QuickJitForLoops", "TC_OnStackReplacement", "ReadyToRun", "gcConcurrent"], name => Assert.Contains(effects[name], (string[])["0", "1"]));
+    }
+
+    [Fact]
     public void It_warms_and_reads_what_it_was_asked_and_leaves_out_what_throws()
     {
         var replies = Ask(

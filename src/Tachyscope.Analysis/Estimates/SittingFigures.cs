@@ -150,8 +150,9 @@ internal sealed class SittingFigures
     /// <remarks>A cell that is below what its loop can tell from nothing counts as just that long; the ratio of two such cells is not known.</remarks>
     public double[] LogRatios(int cell, int reference)
     {
-        // Read by one worker at nearly one moment, both had the same speed; read by two, each is compared with its own beat.
-        var isApart = _cells[cell].Worker != _cells[reference].Worker && !Signals[cell].IsMostlyWaiting;
+        // Read on one processor at nearly one moment, both had the same speed, and a single beat would only add its noise. Two
+        // workers that were not held to one processor are each compared with a beat of their own.
+        var isApart = _cells[cell].Worker != _cells[reference].Worker && !Record.IsPinned && !Signals[cell].IsMostlyWaiting;
         var (own, others) = (NetTimes(cell), NetTimes(reference));
         var (isBelow, isReferenceBelow) = (IsBelow(cell), IsBelow(reference));
         var ratios = new double[own.Length];

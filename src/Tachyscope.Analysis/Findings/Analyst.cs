@@ -39,7 +39,7 @@ public static class Analyst
         }
 
         var sound = SoundReadings.Of(OnTarget(study, options.Target));
-        return Examine(run, sound.Study, options, sound);
+        return Examine(run.Targets.Count == 0 ? run : run with { Environment = run.Targets[options.Target].Environment }, sound.Study, options, sound);
     }
 
     private static StudyFindings Examine(Run run, StudyRecord study, AnalysisOptions options, SoundReadings sound)
@@ -80,16 +80,16 @@ public static class Analyst
         };
     }
 
-    // What was told of a target, and the loops its own workers used.
+    // What was told of a target, and how its own workers call.
     private static StudyRecord OnTarget(StudyRecord study, int target)
     {
-        var loops = study.Sittings.SelectMany(sitting => sitting.Cells)
+        var paths = study.Sittings.SelectMany(sitting => sitting.Cells)
             .Where(cell => cell.Kind == CellKind.Variant && cell.Target == target)
-            .DistinctBy(cell => (cell.Variant, cell.Loop.Order))
-            .ToDictionary(cell => (cell.Variant, cell.Loop.Order), cell => cell.Loop with { Supply = InputSupply.Same });
+            .DistinctBy(cell => cell.Variant)
+            .ToDictionary(cell => cell.Variant, cell => cell.Loop.Path);
         return study with
         {
-            Study = study.Study with { Variants = [.. study.Study.Variants.Select((row, index) => row with { Loop = loops.GetValueOrDefault((index, row.Loop.Order), row.Loop) })] },
+            Study = study.Study with { Variants = [.. study.Study.Variants.Select((row, index) => row with { Loop = row.Loop with { Path = paths.GetValueOrDefault(index, row.Loop.Path) } })] },
             Failures = [.. study.Failures.Where(failure => failure.Target == target)],
             Observations = [.. study.Observations.Where(seen => seen.Target == target)],
             Diagnoses = [.. study.Diagnoses.Where(found => found.Target == target)],

@@ -73,7 +73,7 @@ public static partial class TargetParser
     public static bool IsRecipe(string word)
     {
         ArgumentNullException.ThrowIfNull(word);
-        return word.Contains('=', StringComparison.Ordinal) || Pieces(word, ',').All(part => IsRuntime(part) || Array.Exists(Parts, known => known.IsFlag && known.Key == part));
+        return word.Contains('=', StringComparison.Ordinal) || Pieces(word, ',').SelectMany(part => Pieces(part, '|')).All(part => IsRuntime(part) || Array.Exists(Parts, known => known.IsFlag && known.Key == part));
     }
 
     /// <summary>What may follow a recipe that is still being written.</summary>

@@ -82,7 +82,7 @@ internal static class TargetReporter
         }
 
         var most = string.Join(", ", told.Take(NamesListed).Select(contrast => $"{Place(found, contrast)} {Quantity.Factor(contrast.TimeRatio.Estimate)}"));
-        yield return told.Count == all.Count && all.Count > 1 ? Wording.Invariant($"all {all.Count} comparisons {word}, most of all {most}")
+        yield return told.Count == all.Count && all.Count > 1 ? Wording.Invariant($"{(all.Count == 2 ? "both" : $"all {all.Count}")} comparisons {word}, {(all.Count > NamesListed ? "most of all " : "")}{most}")
             : Wording.Invariant($"{word} in {told.Count} of {all.Count}, {(told.Count > NamesListed ? "most of all " : "")}{most}");
     }
 
