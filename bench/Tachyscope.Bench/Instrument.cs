@@ -1,8 +1,10 @@
 using System.Diagnostics;
 using System.Globalization;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Machines;
+using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
 using Tachyscope.Working;
@@ -30,7 +32,7 @@ internal static class Instrument
         var plan = new RunPlan { Only = [study], WithinSeconds = withinSeconds, Seed = seed };
         var around = new ExperimentSurroundings { Machine = Surveyor.Describe(), Tool = "bench" };
         var started = Stopwatch.GetTimestamp();
-        var outcome = await new Experiment(assembly is null ? Starter(runtime) : new WorkerStarter(assembly), plan, around).RunAsync(CancellationToken.None);
+        var outcome = await new Experiment(assembly is null ? await StarterAsync(runtime) : new WorkerStarter(assembly), plan, around).RunAsync(CancellationToken.None);
         var run = outcome.Run ?? throw new InvalidOperationException(string.Join("\n", outcome.Refusals));
         var reading = run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings).Sum(taken => taken.ElapsedNanoseconds) * 1e-9;
         return (Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default), run, reading, Stopwatch.GetElapsedTime(started).TotalSeconds);
@@ -47,11 +49,17 @@ internal static class Instrument
         return [.. output.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(Parse)];
     }
 
-    // A runtime is named by its version and lies in the private root that the project Runtimes lays out.
-    public static WorkerStarter Starter(string? runtime)
-        => runtime is null
-            ? new WorkerStarter(StudiesAssembly)
-            : new WorkerStarter(Built("net8.0"), Path.Combine(Output, "..", "..", "..", "runtimes", "dotnet"), runtime);
+    // A runtime is named by its version, and taken from the registry where it is not there.
+    private static async Task<WorkerStarter> StarterAsync(string? runtime)
+    {
+        if (runtime is null)
+        {
+            return new WorkerStarter(StudiesAssembly);
+        }
+
+        var found = await new RuntimeRoots(ProjectBuilder.DefaultCache).FindAsync(runtime, CancellationToken.None);
+        return found.Runtime is { } there ? new WorkerStarter(Built("net8.0"), there.Host, there.Version) : throw new InvalidOperationException(found.Problem);
+    }
 
     private static string Built(string framework)
         => Path.Combine(Output, "..", "..", "Tachyscope.Bench.Studies", $"{Path.GetFileName(Output)}_{framework}", "Tachyscope.Bench.Studies.dll");

@@ -19,6 +19,9 @@ namespace Tachyscope.Bench;
 internal static class TargetsBench
 {
     private const double Truth = 1.01;
+
+    // Who wants to see one per cent takes less for the smallest difference that matters.
+    private const double Margin = 0.005;
     private static readonly string[] Recipes = ["net10.0", "net10.0,name=again", "net10.0,define=LONGER,name=longer"];
 
     /// <param name="project">Path of the studies' project.</param>
@@ -85,7 +88,7 @@ internal static class TargetsBench
     private static async Task<StudyOnTargets> MeasureAsync(List<PreparedTarget> prepared, int seed)
     {
         var around = new ExperimentSurroundings { Machine = Surveyor.Describe(), Tool = "bench" };
-        var experiment = new Experiment(new TargetStarters([.. prepared.Select(target => target.Starter!)]), new RunPlan { Only = ["across targets"], Seed = seed }, around) { Targets = prepared };
+        var experiment = new Experiment(new TargetStarters([.. prepared.Select(target => target.Starter!)]), new RunPlan { Only = ["across targets"], Seed = seed, MarginShare = Margin }, around) { Targets = prepared };
         var outcome = await experiment.RunAsync(CancellationToken.None);
         var run = outcome.Run ?? throw new InvalidOperationException(string.Join("\n", outcome.Refusals));
         return TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default);

@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Globalization;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Machines;
+using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
 using Tachyscope.Working;
 
@@ -32,7 +33,7 @@ internal static class UsageBench
     // The readings of the operations and of the empty loop; the metronome is the instrument's own.
     private static async Task<double> ShareAsync(string study)
     {
-        var workers = new TimedWorkers(Instrument.Starter(null));
+        var workers = new TimedWorkers(new WorkerStarter(Instrument.StudiesAssembly));
         var around = new ExperimentSurroundings { Machine = Surveyor.Describe(), Tool = "bench" };
         var run = (await new Experiment(workers, new RunPlan { Only = [study] }, around).RunAsync(CancellationToken.None)).Run!;
         var inside = run.Studies[0].Sittings.Sum(sitting => sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind != CellKind.Metronome).Sum(reading => reading.ElapsedNanoseconds) * 1e-9);

@@ -11,13 +11,15 @@ internal sealed class Floors
     private readonly Dictionary<int, SampleMean> _twins;
     private readonly double _level;
 
-    public Floors(StudyView view, int input)
+    /// <param name="views">The study on one target, or on all that are compared: their twins count together.</param>
+    /// <param name="input">Index of the input.</param>
+    public Floors(IReadOnlyList<StudyView> views, int input)
     {
-        _study = view.Record.Study;
-        _level = view.Level;
+        _study = views[0].Record.Study;
+        _level = views[0].Level;
         _twins = Enumerable.Range(0, _study.Variants.Count)
             .Where(row => _study.Variants[row] is { IsBaseline: true } and not { Part: VariantPart.Prepare })
-            .ToDictionary(row => row, row => SampleMean.Of(view.TwinLogRatios(row, input)));
+            .ToDictionary(row => row, row => SampleMean.Of([.. views.SelectMany(view => view.TwinLogRatios(row, input))]));
     }
 
     /// <summary>The first baseline's twin compared with it.</summary>

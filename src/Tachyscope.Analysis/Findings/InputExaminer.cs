@@ -24,10 +24,10 @@ internal sealed class InputExaminer
     {
         (_views, _view, _study, _input, _options) = (views, views.Together, views.Together.Record.Study, input, options);
         _rows = [.. Enumerable.Range(0, _study.Variants.Count).Where(row => !(_study.Inputs[input].IsMix && _study.Variants[row].Part == VariantPart.Prepare))];
-        _floors = new Floors(_view, input);
+        _floors = new Floors([_view], input);
         Ranker = new Ranker(_view, input, options.AreContrastsOnly && options.Against != Against.Each ? [] : _rows, _floors);
         var pairs = Compared().ToList();
-        _repeats = [.. views.Repeats.Select(repeat => (repeat.Repeat, new ContrastFamily(repeat.View, input, pairs, new Floors(repeat.View, input))))];
+        _repeats = [.. views.Repeats.Select(repeat => (repeat.Repeat, new ContrastFamily(repeat.View, input, pairs, new Floors([repeat.View], input))))];
         Family = options.Against == Against.Each ? new ContrastFamily(_view, input, pairs.Where(pair => Ranker.Pairs.Find(pair.Row, pair.Other) is null), _floors)
             : new ContrastFamily(_view, input, pairs, _floors);
     }

@@ -28,11 +28,12 @@ public static class TargetAnalyst
         var sound = SoundReadings.Of(study).Study;
         var sittings = sound.Sittings.Select(sitting => new SittingFigures(sitting)).Where(sitting => !sitting.IsApart && !sitting.IsCollectionHeld).ToList();
         var repeats = sittings.Select(sitting => sitting.Repeat).Distinct().Order().ToList();
+        var first = View(sittings, 0);
         return new StudyOnTargets(targets, [.. from target in Enumerable.Range(1, count - 1)
             let view = View(sittings, target)
             let single = repeats.Count < 2 ? [] : repeats.ConvertAll(repeat => View([.. sittings.Where(sitting => sitting.Repeat == repeat)], target))
             from input in Enumerable.Range(0, study.Study.Inputs.Count)
-            from contrast in Contrasts(view, input, Math.Max(targets[0].Inputs[input].FloorShare, targets[target].Inputs[input].FloorShare))
+            from contrast in Contrasts(view, input, new Floors([first, view], input))
             select contrast with
             {
                 Repeats = [.. single.Select(repeat => SampleMean.Of(repeat.LogRatiosOverTarget(contrast.Row, input, 0)).At(contrast.TimeRatio.Level).Through(Math.Exp))],
@@ -41,15 +42,15 @@ public static class TargetAnalyst
         StudyView View(IReadOnlyList<SittingFigures> of, int target) => new(sound, of, 1, options.IntervalLevel, targets[0].MarginShare, target);
     }
 
-    private static IEnumerable<TargetContrast> Contrasts(StudyView view, int input, double floorShare)
+    private static IEnumerable<TargetContrast> Contrasts(StudyView view, int input, Floors floors)
     {
         var rows = Enumerable.Range(0, view.Record.Study.Variants.Count).ToList();
         var means = rows.ConvertAll(row => SampleMean.Of(view.LogRatiosOverTarget(row, input, 0)));
-        var levels = Holm.Levels([.. means.Select(mean => mean.ProbabilityWithin(Math.Log(1 + floorShare)))], view.Level);
+        var levels = Holm.Levels([.. rows.Select(row => means[row].ProbabilityWithin(Math.Log(1 + floors.Of(row))))], view.Level);
         return rows.Where(row => means[row].Count > 0).Select(row =>
         {
             var ratio = means[row].At(levels[row]).Through(Math.Exp);
-            return new TargetContrast(row, input, view.Target, ratio, Judge.Decide(ratio, floorShare, view.MarginShare));
+            return new TargetContrast(row, input, view.Target, ratio, Judge.Decide(ratio, floors.Of(row), view.MarginShare));
         });
     }
 }

@@ -125,7 +125,12 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             Show(run, run.Studies[^1]);
         }
 
-        _display.Show(_shown);
+        // A family stands side by side by element type; targets do so study by study.
+        if (run.Targets.Count < 2)
+        {
+            _display.Show(_shown);
+        }
+
         foreach (var aside in outcome.Aside)
         {
             _display.Say($"{aside}, which is not measured");

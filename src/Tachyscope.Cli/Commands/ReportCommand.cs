@@ -43,7 +43,11 @@ internal static class ReportCommand
                 }
             }
 
-            FamilyView.Write([.. all.SelectMany(study => study.Found.Targets)], console);
+            if (run.Targets.Count < 2)
+            {
+                FamilyView.Write([.. all.Select(study => study.Found.Targets[0])], console);
+            }
+
             return all.Any(study => study.Study.Failures.Any(failure => failure.Kind != CellFailureKind.Missing) || study.Found.Targets.Any(findings => findings.IsAnyLimitMissed)) ? ExitCode.Failed : ExitCode.Fine;
         });
         return command;

@@ -99,7 +99,7 @@ public sealed class Experiment
             for (var index = 0; index < Targets.Count; index++)
             {
                 var target = Targets[index].Target;
-                var (worker, hello) = await _starter.StartReadyAsync(cancellation, index);
+                var (worker, hello) = await StartAsync(index, cancellation);
                 try
                 {
                     var (studies, problems) = await MeetAsync(worker, hello, target, cancellation);
@@ -127,6 +127,18 @@ public sealed class Experiment
         {
             await first.DisposeAsync();
             throw;
+        }
+    }
+
+    private async Task<(IWorker Worker, HelloReply Hello)> StartAsync(int index, CancellationToken cancellation)
+    {
+        try
+        {
+            return await _starter.StartReadyAsync(cancellation, index);
+        }
+        catch (WorkerException exception) when (Targets.Count > 1)
+        {
+            throw new WorkerException(exception.Trouble, $"{exception.Message} (on {Targets[index].Target.Name})", exception.LastLines);
         }
     }
 

@@ -20,6 +20,7 @@ public sealed class Schedule
     private const double PrecisionCapSeconds = 60;
     private const double LeastDefaultCapSeconds = 15;
     private const double DefaultCapSecondsPerCell = 2;
+    private const double CapSecondsPerOtherTarget = 4;
     private const double ReadingOverrun = 1.3;
 
     // Some sets take longer than others until they are warm.
@@ -28,14 +29,17 @@ public sealed class Schedule
     private readonly double? _withinSeconds;
     private readonly bool _seeksPrecision;
     private readonly double _defaultCapSeconds;
+    private readonly int _targets;
 
     /// <summary>A schedule for one comparison.</summary>
     /// <param name="withinSeconds">Time it may take, in seconds; null for the default.</param>
     /// <param name="seeksPrecision">Whether sittings go on until the contrasts are tight enough.</param>
-    /// <param name="cells">Cells of a sitting.</param>
-    public Schedule(double? withinSeconds, bool seeksPrecision, int cells = 1)
+    /// <param name="cells">Cells of a sitting on one target.</param>
+    /// <param name="targets">Targets that rounds go through; each gets the time that one alone would.</param>
+    public Schedule(double? withinSeconds, bool seeksPrecision, int cells = 1, int targets = 1)
     {
-        _defaultCapSeconds = Math.Max(LeastDefaultCapSeconds, DefaultCapSecondsPerCell * cells);
+        _targets = targets;
+        _defaultCapSeconds = Math.Max(LeastDefaultCapSeconds + (CapSecondsPerOtherTarget * (targets - 1)), DefaultCapSecondsPerCell * cells * targets);
         _withinSeconds = withinSeconds;
         _seeksPrecision = seeksPrecision;
     }
@@ -106,6 +110,6 @@ public sealed class Schedule
 
     private static int FewestByDefault(double roundSeconds) => Math.Clamp((int)(LongestDefaultReadingSeconds / roundSeconds), 1, FewestRounds);
 
-    private static int ByDefault(double roundSeconds)
-        => Math.Clamp((int)(DefaultReadingSeconds / roundSeconds), FewestByDefault(roundSeconds), MostDefaultRounds);
+    private int ByDefault(double roundSeconds)
+        => Math.Clamp((int)(DefaultReadingSeconds * _targets / roundSeconds), FewestByDefault(roundSeconds), MostDefaultRounds);
 }

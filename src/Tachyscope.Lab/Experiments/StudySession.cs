@@ -60,7 +60,7 @@ internal sealed class StudySession(
         {
             Places = _places,
             Repeat = repeat,
-            Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison.ReadingsOf(plan)),
+            Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison.ReadingsOf(plan), met.Count),
             Report = (stage, sitting) => Report(stage, sitting, _comparison?.SecondsLeft + ((plan.Repeats - repeat) * _comparisonSeconds)),
             Glimpsed = around.SittingDone is null ? null : sitting =>
             {
