@@ -20,7 +20,7 @@ public sealed class DoubtfulTests : IDisposable
     [Fact]
     public async Task What_an_operation_does_beside_its_job_is_noticed()
     {
-        var (exitCode, output, error) = await RunAsync("doubtful", "12s");
+        var (exitCode, output, error) = await RunAsync("doubtful", "24s");
 
         Assert.True(exitCode == ExitCode.Fine, error);
         (string Caveat, string Subject)[] expected =
