@@ -76,7 +76,7 @@ internal sealed class StudyView(
     /// <summary>One series less another.</summary>
     public static double[] Difference(double[] from, double[] taken) => [.. from.Select((value, sitting) => value - taken[sitting])];
 
-    /// <summary>Log of a row's time over its own on another target, each in beats of its own worker.</summary>
+    /// <summary>Log of a row's time over its own on another target, paired in every round.</summary>
     public double[] LogRatiosOverTarget(int row, int input, int other)
         => Series(CellKind.Variant, row, input, Order(row), (sitting, cell) => sitting.Find(CellKind.Variant, row, input, Order(row), other) is { } reference
             ? sitting.MedianLogRatio(cell, reference)

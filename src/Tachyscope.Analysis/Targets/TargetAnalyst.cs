@@ -8,8 +8,8 @@ namespace Tachyscope.Analysis.Targets;
 
 /// <summary>Reads a run on several targets: each by itself, and each row against itself on the first. Pure.</summary>
 /// <remarks>
-/// Targets cannot share a process: their workers are alive at once, held to one processor in rounds that go through all of them,
-/// and each time is divided by the metronome of its own worker at its own turn before the two are compared.
+/// Targets cannot share a process: their workers are alive at once, and rounds go through all of them. Held to one processor a
+/// round, they are compared as they are; elsewhere each time is divided by the metronome of its own worker at its own turn first.
 /// </remarks>
 public static class TargetAnalyst
 {

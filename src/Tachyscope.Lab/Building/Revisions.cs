@@ -1,6 +1,7 @@
 using System.ComponentModel;
 using System.Security.Cryptography;
 using System.Text;
+using Tachyscope.Lab.Storing;
 
 namespace Tachyscope.Lab.Building;
 
@@ -133,7 +134,7 @@ public sealed class Revisions
             }
 
             Copy(from, files, own);
-            MoveUnlessThere(beside, whole);
+            WholeFolder.Move(beside, whole);
         }
         finally
         {
@@ -162,18 +163,6 @@ public sealed class Revisions
         foreach (var old in new DirectoryInfo(_folder).EnumerateDirectories().OrderByDescending(folder => folder.LastWriteTimeUtc).Skip(MostKept).Where(folder => folder.LastWriteTimeUtc < now - LongestRun))
         {
             old.Delete(recursive: true);
-        }
-    }
-
-    private static void MoveUnlessThere(string beside, string place)
-    {
-        try
-        {
-            Directory.Move(beside, place);
-        }
-        catch (IOException) when (Directory.Exists(place))
-        {
-            // Another run took the same one meanwhile.
         }
     }
 
@@ -207,7 +196,7 @@ public sealed class Revisions
                 return problem;
             }
 
-            MoveUnlessThere(Path.Combine(beside, "files"), place);
+            WholeFolder.Move(Path.Combine(beside, "files"), place);
             return null;
         }
         finally

@@ -26,9 +26,6 @@ internal sealed class StudyPlace
     /// <summary>The loop a row has there; null where it has no such row.</summary>
     public LoopShape? Loop(int row) => Row(row) is { } own ? _own.Variants[own].Loop : null;
 
-    /// <summary>Whether the study's inputs are changed there.</summary>
-    public bool IsInputChanged => _own.IsInputChanged;
-
     /// <summary>A cell as the target counts rows and inputs.</summary>
     public CellDescription Own(CellDescription cell)
         => cell.Kind is CellKind.Metronome or CellKind.Breadth ? cell : cell with { Variant = _rows[cell.Variant], Input = _inputs[cell.Input] };

@@ -1,6 +1,7 @@
 using System.Runtime.InteropServices;
 using System.Text.RegularExpressions;
 using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Storing;
 using Tachyscope.Working;
 
 namespace Tachyscope.Lab.Targets;
@@ -113,7 +114,7 @@ public sealed partial class RuntimeRoots
         }
 
         Directory.CreateDirectory(Path.Combine(_folder, "shared", Framework));
-        MoveUnlessThere(beside, Path.Combine(_folder, "shared", Framework, version));
+        WholeFolder.Move(beside, Path.Combine(_folder, "shared", Framework, version));
     }
 
     /// <summary>The copy of the installed host, which looks for frameworks beside itself.</summary>
@@ -133,7 +134,7 @@ public sealed partial class RuntimeRoots
                 }
 
                 Directory.CreateDirectory(Path.GetDirectoryName(place)!);
-                MoveUnlessThere(beside, place);
+                WholeFolder.Move(beside, place);
             }
         }
 
@@ -146,18 +147,6 @@ public sealed partial class RuntimeRoots
         }
 
         return host;
-    }
-
-    private static void MoveUnlessThere(string beside, string place)
-    {
-        try
-        {
-            Directory.Move(beside, place);
-        }
-        catch (IOException) when (Directory.Exists(place))
-        {
-            Directory.Delete(beside, recursive: true);
-        }
     }
 
     private List<string> Kept()
