@@ -32,7 +32,7 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
         => Assert.All(
             (string[])
             [
-                @"kept \(once prepared\)", // which one, at every size
+                @"[Kk]ept \(once prepared\)", // which one, at every size, wherever in its sentence it stands
                 @"growth over levels, time per call", // the chart
                 @"growth over levels +exponent +grows as",
                 @"a  copied +\d\.\d+ ± ",
