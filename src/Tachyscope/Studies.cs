@@ -31,12 +31,21 @@ public static class Studies
     {
         // Processes the user's code starts are not workers.
         Environment.SetEnvironmentVariable(WorkerMethods.WorkerVariable, null);
+        Whereabouts.Leave();
         using var channel = ProtocolChannel.TakeFromConsole();
+        using var tie = ToolTie.To(channel);
         // Not on the main thread: threads that the operation starts take over the main thread's processors, and the
         // measuring one is held to a single processor.
-        var measuring = new Thread(() => new Worker(studies, channel.Requests, channel.Replies).Serve()) { Name = "Tachyscope" };
+        var measuring = new Thread(() =>
+        {
+            new Worker(studies, channel.Requests, channel.Replies).Serve();
+            tie.Loosen();
+        })
+        {
+            Name = "Tachyscope",
+        };
         measuring.Start();
-        measuring.Join();
+        tie.Hold(measuring);
         return 0;
     }
 }

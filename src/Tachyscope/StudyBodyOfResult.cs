@@ -4,6 +4,7 @@ using Tachyscope.Answers;
 using Tachyscope.Measuring;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
+using Tachyscope.Working;
 
 namespace Tachyscope;
 
@@ -18,12 +19,13 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
     {
         var mistakes = new List<string>();
         var work = new List<WorkPerCall>();
-        foreach (var input in parts.Inputs)
+        for (var index = 0; index < parts.Inputs.Length; index++)
         {
+            var input = parts.Inputs[index];
             try
             {
-                var made = input.Make(seed);
-                if (AnswerEquality.IsComparable(made) && !AnswerEquality.AreSame(made, input.Make(seed)))
+                var made = Make(index, seed);
+                if (AnswerEquality.IsComparable(made) && !AnswerEquality.AreSame(made, Make(index, seed)))
                 {
                     mistakes.Add(
                         $"the factory of input \"{input.Description.Label}\" made something else the second time from the same seed {seed}; "
@@ -55,7 +57,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         TInput input;
         try
         {
-            input = parts.Inputs[request.Input].Make(request.Seed);
+            input = Make(request.Input, request.Seed);
+            Whereabouts.Enter(WorkerPlace.Row, request.Variant);
             StageRecorder.Begin();
             answer = row.Answer(input);
             Enumerate(answer);
@@ -90,12 +93,12 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
     public override IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed)
     {
         var shared = new Dictionary<int, InputRow<TInput>>();
-        return [.. cells.Select(cell => Open(cell, seed, shared))];
+        return [.. cells.Select((cell, index) => Open(cell, index, seed, shared))];
     }
 
     public override Func<object?> Preparing(CellDescription cell, int seed)
     {
-        var input = parts.Inputs[cell.Input].Make(seed);
+        var input = Make(cell.Input, seed);
         return () => parts.Rows[cell.Variant].Prepare(input);
     }
 
@@ -117,11 +120,11 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         return work;
     }
 
-    private MeasuredCell Open(CellDescription cell, int seed, Dictionary<int, InputRow<TInput>> shared)
+    private MeasuredCell Open(CellDescription cell, int index, int seed, Dictionary<int, InputRow<TInput>> shared)
     {
         if (cell.Kind is CellKind.Metronome or CellKind.Breadth)
         {
-            return MeasuredCell.OfMetronome(cell);
+            return MeasuredCell.OfMetronome(cell, index);
         }
 
         InputRow<TInput> inputs;
@@ -135,9 +138,10 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             inputs = shared[cell.Input] = MakeRow(cell, seed);
         }
 
+        Whereabouts.Enter(WorkerPlace.Cell, index);
         var row = parts.Rows[cell.Variant];
         var loops = cell.Kind == CellKind.Identity ? row.IdentityLoops(inputs, cell.Loop) : row.Loops(inputs, cell.Loop);
-        return new MeasuredCell(cell, loops.Warming, loops.Build) { Clock = loops.Clock, Refill = inputs.Refill, MostCalls = inputs.MostCalls };
+        return new MeasuredCell(cell, loops.Warming, loops.Build) { Index = index, Clock = loops.Clock, Refill = inputs.Refill, MostCalls = inputs.MostCalls };
     }
 
     private InputRow<TInput> MakeRow(CellDescription cell, int seed)
@@ -145,17 +149,23 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         var input = parts.Inputs[cell.Input];
         if (parts.IsInputChanged)
         {
+            Whereabouts.Enter(WorkerPlace.Input, cell.Input);
             return InputRow<TInput>.Fresh(() => input.Make(seed), parts.Reset);
         }
 
         if (!input.Description.IsMix)
         {
-            return InputRow<TInput>.Same(input.Make(seed));
+            return InputRow<TInput>.Same(Make(cell.Input, seed));
         }
 
-        var kinds = parts.Inputs.Where(kind => kind.Description.Weight is not null).ToList();
-        return InputRow<TInput>.Mix(
-            [.. kinds.Select(kind => kind.Make(seed))], [.. kinds.Select(kind => kind.Description.Weight!.Value)], seed);
+        var kinds = parts.Inputs.Select((kind, index) => (Index: index, kind.Description.Weight)).Where(kind => kind.Weight is not null).ToList();
+        return InputRow<TInput>.Mix([.. kinds.Select(kind => Make(kind.Index, seed))], [.. kinds.Select(kind => kind.Weight!.Value)], seed);
+    }
+
+    private TInput Make(int input, int seed)
+    {
+        Whereabouts.Enter(WorkerPlace.Input, input);
+        return parts.Inputs[input].Make(seed);
     }
 
     // Twice on inputs made alike, it has to answer alike: else the factory is to blame, or the operation.
@@ -185,7 +195,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
 
     private (TResult Answer, TInput Input) Answer(CheckRequest request, int variant)
     {
-        var input = parts.Inputs[request.Input].Make(request.Seed);
+        var input = Make(request.Input, request.Seed);
+        Whereabouts.Enter(WorkerPlace.Row, variant);
         var answer = parts.Rows[variant].Answer(input);
         return (answer, input);
     }

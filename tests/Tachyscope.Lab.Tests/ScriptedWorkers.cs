@@ -39,6 +39,9 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
 
     public Action<string> Asked { get; init; } = _ => { };
 
+    /// <summary>Processes that every worker leaves running.</summary>
+    public IReadOnlyList<string> LeftBehind { get; init; } = [];
+
     public int Started { get; private set; }
 
     public int Disposed { get; private set; }
@@ -55,7 +58,9 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
 
         public IReadOnlyList<string> LastLines => [];
 
-        public Task<TReply> AskAsync<TRequest, TReply>(string method, TRequest request, TimeSpan patience, CancellationToken cancellation)
+        public IReadOnlyList<string> LeftBehind => script.LeftBehind;
+
+        public Task<TReply> AskAsync<TRequest, TReply>(string method, TRequest request, Patience patience, CancellationToken cancellation)
             where TRequest : class
             where TReply : class
         {
@@ -116,7 +121,10 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
             {
                 if (script.Trouble(_cells[cell]) is { } trouble)
                 {
-                    throw trouble;
+                    throw new WorkerException(trouble.Trouble, trouble.Message, trouble.LastLines)
+                    {
+                        Where = new WorkerWhere(WorkerPlace.Cell, cell), IsKilled = trouble.IsKilled,
+                    };
                 }
             }
         }

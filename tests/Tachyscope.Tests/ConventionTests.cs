@@ -42,7 +42,7 @@ public sealed class ConventionTests
     [Fact]
     public void Defaults_are_the_ones_the_docs_state()
     {
-        Assert.Equal((1, 0.01, 30.0), (new RunPlan().Seed, new RunPlan().MarginShare, new RunPlan().PatienceSeconds));
+        Assert.Equal((1, 0.01, null), (new RunPlan().Seed, new RunPlan().MarginShare, new RunPlan().PatienceSeconds));
         var warm = new WarmRequest { Cells = [] };
         Assert.Equal((250, 2_000, 60, 100_000), (warm.QuietMilliseconds, warm.CapMilliseconds, warm.LeastCalls, warm.ReadingNanoseconds));
     }

@@ -11,7 +11,7 @@ internal static class StudyCaveats
     private const double TwinLevel = 0.99;
 
     public static IEnumerable<Caveat> Find(CaveatGround ground)
-        => OfAnswers(ground).Concat(ground.Findings.Inputs.SelectMany(OfBaseline)).Concat(OfTwins(ground)).Concat(OfRepeats(ground));
+        => OfAnswers(ground).Concat(ground.Findings.Inputs.SelectMany(OfBaseline)).Concat(OfTwins(ground)).Concat(OfRepeats(ground)).Concat(OfIncidents(ground));
 
     private static IEnumerable<Caveat> OfAnswers(CaveatGround ground)
     {
@@ -39,6 +39,25 @@ internal static class StudyCaveats
             yield return new Caveat { Name = name, Subject = ground.Subject(seen.Variant, seen.Input), Evidence = $"{seen.Evidence}: {meaning}", WayOut = wayOut };
         }
     }
+
+    private static IEnumerable<Caveat> OfIncidents(CaveatGround ground)
+        => ground.Record.Incidents.GroupBy(incident => incident.Kind).Select(alike => alike.Key switch
+        {
+            WorkerIncidentKind.Replaced => new Caveat
+            {
+                Name = "worker-replaced",
+                Evidence = $"a worker was lost and another took its place: {Together(alike)}",
+                WayOut = "see that nothing ends processes on this machine and that memory suffices; the sittings shown are whole",
+            },
+            _ => new Caveat
+            {
+                Name = "left-processes",
+                Evidence = $"processes that an operation had started went on when its worker ended, and were ended: {Together(alike)}",
+                WayOut = "end in the operation what it starts, or it runs on beside what is read next",
+            },
+        });
+
+    private static string Together(IEnumerable<WorkerIncident> incidents) => string.Join("; ", incidents.Select(incident => incident.Evidence));
 
     private static IEnumerable<Caveat> OfBaseline(InputFindings input)
     {

@@ -150,7 +150,7 @@ internal sealed class MeasuringOptions
             PrecisionShare = result.GetValue(_precision),
             MarginShare = result.GetValue(_margin) ?? defaults.MarginShare,
             Only = result.GetValue(_only) ?? [],
-            PatienceSeconds = result.GetValue(_patience)?.TotalSeconds ?? defaults.PatienceSeconds,
+            PatienceSeconds = result.GetValue(_patience)?.TotalSeconds,
             IsInsisted = result.GetValue(_insist),
             IsApart = result.GetValue(_apart),
             Repeats = result.GetValue(_repeat),

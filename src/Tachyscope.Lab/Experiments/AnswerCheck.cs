@@ -5,12 +5,16 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Experiments;
 
 /// <summary>Compares every variant's answer with the baseline's on every input, before anything is timed.</summary>
-internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study, StudyPlace place, int seed, TimeSpan patience, int target)
+internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study, StudyPlace place, int seed, Patience patience, int target)
 {
     private readonly List<CellObservation> _observations = [];
+    private readonly List<string> _leftBehind = [];
 
     /// <summary>What was noticed beside the answers.</summary>
     public IReadOnlyList<CellObservation> Observations => _observations;
+
+    /// <summary>Names of processes that its workers left running, and that were ended.</summary>
+    public IReadOnlyList<string> LeftBehind => _leftBehind;
 
     /// <summary>Told the answers, as they can be compared with those of other targets; null when there is no other.</summary>
     public Action<CellDescription, AnswerDigest?>? Heard { get; init; }
@@ -21,33 +25,45 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
     public async Task<List<CellFailure>> RunAsync(IWorker? ready, IReadOnlySet<(int Variant, int Input, int Target)> excluded, CancellationToken cancellation)
     {
         var failures = new List<CellFailure>();
-        var worker = ready ?? (await starter.StartReadyAsync(cancellation, target)).Worker;
+        var worker = ready ?? (await starter.StartReadyAsync(patience, cancellation, target)).Worker;
         try
         {
             foreach (var input in Enumerable.Range(0, study.Inputs.Count).Where(input => !study.Inputs[input].IsMix))
             {
                 // The baseline first; if it fails, the next that answers is what the others must agree with.
                 int? reference = null;
-                foreach (var variant in BaselineFirst().Where(variant => !excluded.Contains((variant, input, target))))
+                IEnumerable<int> OnInput(int on) => BaselineFirst().Where(variant => !excluded.Contains((variant, on, target)));
+                foreach (var variant in OnInput(input))
                 {
-                    var (failure, isWorkerLost) = await CheckAsync(worker, variant, input, reference ?? variant, cancellation);
+                    if (patience.HasRunOut || failures.Exists(failure => failure.Input == input && failure.Variant == variant))
+                    {
+                        continue;
+                    }
+
+                    var (failure, lost) = await CheckAsync(worker, variant, input, reference ?? variant, cancellation);
                     reference ??= failure is null && study.Variants[variant].Part != VariantPart.Prepare ? variant : null;
                     if (failure is not null)
                     {
                         failures.Add(failure);
                     }
 
-                    if (isWorkerLost)
+                    // No other variant gets an input that cannot be made.
+                    if (lost?.Where.Place == WorkerPlace.Input)
                     {
-                        await worker.DisposeAsync();
-                        (worker, _) = await starter.StartReadyAsync(cancellation, target);
+                        failures.AddRange(OnInput(input).Where(other => other != variant).Select(other => failure! with { Variant = other }));
+                    }
+
+                    if (lost is not null && !patience.HasRunOut)
+                    {
+                        await DisposeAsync(worker);
+                        (worker, _) = await starter.StartReadyAsync(patience, cancellation, target);
                     }
                 }
             }
         }
         finally
         {
-            await worker.DisposeAsync();
+            await DisposeAsync(worker);
         }
 
         failures.AddRange(InMix(failures).Where(failure => !excluded.Contains((failure.Variant, failure.Input, target))));
@@ -67,7 +83,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
     private IEnumerable<int> BaselineFirst()
         => Enumerable.Range(0, study.Variants.Count).OrderBy(variant => study.Variants[variant].IsBaseline && study.Variants[variant].Part != VariantPart.Prepare ? 0 : 1);
 
-    private async Task<(CellFailure? Failure, bool IsWorkerLost)> CheckAsync(
+    private async Task<(CellFailure? Failure, WorkerException? Lost)> CheckAsync(
         IWorker worker, int variant, int input, int reference, CancellationToken cancellation)
     {
         var request = new CheckRequest
@@ -85,12 +101,19 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
             }
 
             return reply.Failure is { } kind
-                ? (new CellFailure { Variant = variant, Input = input, Target = target, Kind = kind, Reason = reply.Reason ?? "" }, false)
-                : (null, false);
+                ? (new CellFailure { Variant = variant, Input = input, Target = target, Kind = kind, Reason = reply.Reason ?? "" }, null)
+                : (null, null);
         }
         catch (WorkerException exception)
         {
-            return (exception.ToFailure(variant, input, target), exception.Trouble != WorkerTrouble.Refused);
+            var reason = exception.Where.Place == WorkerPlace.Input ? $"the factory of input \"{study.Inputs[input].Label}\" {exception.Message}" : null;
+            return (exception.ToFailure(variant, input, target, reason), exception.Trouble == WorkerTrouble.Refused ? null : exception);
         }
+    }
+
+    private async Task DisposeAsync(IWorker worker)
+    {
+        await worker.DisposeAsync();
+        _leftBehind.AddRange(worker.LeftBehind);
     }
 }

@@ -5,7 +5,7 @@ namespace Tachyscope.Lab.Experiments;
 
 /// <summary>One comparison of a study's variants: sets of sittings, until the schedule ends.</summary>
 internal sealed class Comparison(
-    IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<int> processors, StudyLedger ledger, Func<double> runSeconds)
+    IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<int> processors, StudyLedger ledger, Patience patience, Func<double> runSeconds)
 {
     // However many processors there are: sittings held apart see more of a machine's weather.
     private const int MostAtOnce = 3;
@@ -20,6 +20,7 @@ internal sealed class Comparison(
     private int _setsDone;
     private int _heldInSets;
     private double _setsSeconds;
+    private LostWorker? _lost;
 
     /// <summary>Number of the comparison, from 1, when it is repeated.</summary>
     public required int Repeat { get; init; }
@@ -72,7 +73,7 @@ internal sealed class Comparison(
 
     public async Task RunAsync(CancellationToken cancellation)
     {
-        while (ledger.IsAnyCellLeft)
+        while (ledger.IsAnyCellLeft && !patience.HasRunOut)
         {
             var cost = _sets == 0 ? null : new SetCost(_readySeconds / _sets, _leastReadingSeconds * ReadPerSet);
             var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, processors.Count, Places.Count), Standing.IsPreciseEnough);
@@ -87,16 +88,34 @@ internal sealed class Comparison(
                 _setsDone++;
                 (_heldInSets, _setsSeconds) = (_held, Elapsed);
             }
-            catch (WorkerException exception) when (exception.Trouble is WorkerTrouble.Died or WorkerTrouble.Hung)
-            {
-                // Somewhere among many cells. Once more, asking cell by cell, tells which.
-                await HoldByCellAsync(cancellation);
-            }
             catch (WorkerException exception)
             {
-                ledger.GiveUp(exception);
+                Standing = _lost is { } lost ? Without(lost) : GivenUp(exception);
+                _lost = null;
             }
         }
+    }
+
+    // Whoever was killed from outside gets another worker, once; what an operation does to its worker it will do again.
+    private Standing Without(LostWorker lost)
+    {
+        var isAnybodys = lost.Exception.IsKilled && ledger.Replace(lost);
+        if (!isAnybodys && lost.Cell is { } cell)
+        {
+            ledger.Fail(lost.Exception, cell);
+        }
+        else if (!isAnybodys && lost.Exception.Trouble != WorkerTrouble.OutOfTime)
+        {
+            ledger.GiveUp(lost.Exception);
+        }
+
+        return SittingDone();
+    }
+
+    private Standing GivenUp(WorkerException exception)
+    {
+        ledger.GiveUp(exception);
+        return SittingDone();
     }
 
     /// <summary>Sittings of the first set.</summary>
@@ -105,7 +124,7 @@ internal sealed class Comparison(
     private async Task HoldSetAsync(int size, CancellationToken cancellation)
     {
         var begin = Elapsed;
-        var sittings = Enumerable.Range(0, size).Select(index => NewSitting(index, isApart: false, byCell: false)).ToList();
+        var sittings = Enumerable.Range(0, size).Select(index => NewSitting(index, isApart: false)).ToList();
         try
         {
             await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(Math.Min(Places.Count, processors.Count + 1), cancellation)));
@@ -127,14 +146,14 @@ internal sealed class Comparison(
                     await sitting.EndAsync(cancellation);
                 }
 
-                await sitting.DisposeAsync();
+                await EndAsync(sitting);
             }
         }
         finally
         {
             foreach (var sitting in sittings)
             {
-                await sitting.DisposeAsync();
+                await EndAsync(sitting);
             }
         }
 
@@ -152,13 +171,28 @@ internal sealed class Comparison(
     private async Task HoldApartAsync(int waiting, int size, CancellationToken cancellation)
     {
         var begin = Elapsed;
-        await using var sitting = NewSitting(0, isApart: true, byCell: false);
-        await sitting.PrepareAsync(Math.Max(1, processors.Count), cancellation);
-        _apartHeld++;
-        _apartReadySeconds += Elapsed - begin;
-        _readySeconds += Elapsed - begin;
-        await ReadAsync(sitting, waiting, waiting * ApartSeconds(), size, cancellation);
-        await sitting.EndAsync(cancellation);
+        var sitting = NewSitting(0, isApart: true);
+        try
+        {
+            await sitting.PrepareAsync(Math.Max(1, processors.Count), cancellation);
+            _apartHeld++;
+            _apartReadySeconds += Elapsed - begin;
+            _readySeconds += Elapsed - begin;
+            await ReadAsync(sitting, waiting, waiting * ApartSeconds(), size, cancellation);
+            await sitting.EndAsync(cancellation);
+        }
+        finally
+        {
+            await EndAsync(sitting);
+        }
+    }
+
+    private async Task EndAsync(SittingSession sitting)
+    {
+        await sitting.DisposeAsync();
+        _lost ??= sitting.Lost;
+        ledger.NoteLeftBehind(sitting.LeftBehind);
+        sitting.LeftBehind.Clear();
     }
 
     private async Task ReadAsync(SittingSession sitting, int waiting, double aheadSeconds, int size, CancellationToken cancellation)
@@ -179,7 +213,7 @@ internal sealed class Comparison(
             };
             await sitting.ReadAsync(Schedule.LeastRounds(round), Schedule.MostRounds(round), Schedule.ReadingSeconds(outlook, round), cancellation);
         }
-        catch (OperationCanceledException) when (sitting.Record.Rounds > 0)
+        catch (Exception exception) when (exception is OperationCanceledException or WorkerException { Trouble: WorkerTrouble.OutOfTime } && sitting.Record.Rounds > 0)
         {
             Keep(sitting);
             throw;
@@ -188,43 +222,18 @@ internal sealed class Comparison(
         Keep(sitting);
     }
 
-    private async Task HoldByCellAsync(CancellationToken cancellation)
-    {
-        await using var sitting = NewSitting(0, isApart: false, byCell: true);
-        try
-        {
-            var begin = Elapsed;
-            await sitting.PrepareAsync(1, cancellation);
-            _sets++;
-            _readySeconds += Elapsed - begin;
-            await ReadAsync(sitting, 0, 0, 1, cancellation);
-            await sitting.EndAsync(cancellation);
-        }
-        catch (WorkerException exception)
-        {
-            if (sitting.AtWork is { } cell)
-            {
-                ledger.Failures.Add(exception.ToFailure(cell.Variant, cell.Input, cell.Target));
-                Standing = SittingDone();
-            }
-            else
-            {
-                ledger.GiveUp(exception);
-            }
-        }
-    }
-
     private void Keep(SittingSession sitting)
     {
         ledger.Sittings.Add(sitting.Record with { Number = ledger.Sittings.Count + 1 });
         // The other sittings of a set were warmed with the same cells.
         var failed = ledger.Failed;
         ledger.Failures.AddRange(sitting.Failures.Where(failure => !failed.Contains((failure.Variant, failure.Input, failure.Target))));
+        patience.IsAnythingHeld = true;
         _held += sitting.Label.IsApart || sitting.IsCollectionCompared ? 0 : 1;
         Standing = SittingDone();
     }
 
-    private SittingSession NewSitting(int index, bool isApart, bool byCell)
+    private SittingSession NewSitting(int index, bool isApart)
     {
         var number = ledger.Sittings.Count + 1 + index;
         var wish = new SittingWish
@@ -238,7 +247,7 @@ internal sealed class Comparison(
             IsOverlappedRead = plan.IsOverlappedRead,
             IsApart = isApart,
         };
-        return new SittingSession(starter, study, SittingPlan.For(study, wish), plan, byCell, runSeconds)
+        return new SittingSession(starter, study, SittingPlan.For(study, wish), plan, patience, runSeconds)
         {
             Label = new SittingRecord
             {

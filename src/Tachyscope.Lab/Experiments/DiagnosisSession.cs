@@ -7,14 +7,13 @@ namespace Tachyscope.Lab.Experiments;
 
 /// <summary>Looks at the cells of a study one by one, each in fresh workers, once its readings are taken.</summary>
 internal sealed class DiagnosisSession(
-    IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<SittingRecord> sittings, IReadOnlyList<StudyPlace> places)
+    IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<SittingRecord> sittings, IReadOnlyList<StudyPlace> places, Patience patience)
 {
     // First calls differ from process to process; their median over a few is what can be told.
     private const int FirstCalls = 5;
     private const double SecondsPerStart = 0.3;
     private const double SecondsPerTypes = 2;
     private const double SecondsPerCode = 2.5;
-    private static readonly TimeSpan LongestWatch = TimeSpan.FromSeconds(10);
 
     /// <summary>About how long it takes to look at all cells of a study as asked, in seconds.</summary>
     public static double EstimatedSeconds(StudyDescription study, RunPlan plan, int targets)
@@ -108,10 +107,9 @@ internal sealed class DiagnosisSession(
     {
         try
         {
-            var (worker, _) = await starter.StartReadyAsync(cancellation, cell.Target);
+            var (worker, _) = await starter.StartReadyAsync(patience, cancellation, cell.Target);
             await using var disposal = worker;
             var request = new DiagnoseRequest { Study = study.Name, Seed = plan.Seed, Cell = places[cell.Target].Own(cell), Kind = kind };
-            var patience = TimeSpan.FromSeconds(plan.PatienceSeconds) + LongestWatch;
             return await worker.AskAsync<DiagnoseRequest, DiagnoseReply>(WorkerMethods.Diagnose, request, patience, cancellation);
         }
         catch (WorkerException)

@@ -8,11 +8,10 @@ namespace Tachyscope.Lab.Experiments;
 /// <summary>Measures the studies of a project: checks their answers, holds their sittings, keeps every reading.</summary>
 public sealed class Experiment
 {
-    private static readonly TimeSpan PatienceForNames = TimeSpan.FromSeconds(30);
-
     private readonly IWorkerStarter _starter;
     private readonly RunPlan _plan;
     private readonly ExperimentSurroundings _around;
+    private readonly Patience _patience;
 
     /// <summary>An experiment on one project.</summary>
     /// <param name="starter">Starts its workers.</param>
@@ -27,6 +26,7 @@ public sealed class Experiment
         _starter = starter;
         _plan = plan;
         _around = around;
+        _patience = new Patience(plan, around.Clock);
     }
 
     /// <summary>The targets that the starter starts workers on, the one others are compared with first; one without a name by default.</summary>
@@ -61,7 +61,8 @@ public sealed class Experiment
 
             var first = met;
             met = null;
-            return new RunOutcome { Run = await MeasureAsync(first, targets, studies, started, cancellation), Aside = aside };
+            var run = await MeasureAsync(first, targets, studies, started, cancellation);
+            return new RunOutcome { Run = run, Aside = [.. aside, .. Unbegun(run, studies)] };
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
         {
@@ -69,9 +70,9 @@ public sealed class Experiment
         }
         catch (WorkerException exception)
         {
-            var reason = exception.Trouble is WorkerTrouble.Died or WorkerTrouble.Hung
-                ? $"the study project could not be run as a worker: it {exception.Message}; its Main must end with: return await Studies.RunAsync(args, …)."
-                : exception.Message;
+            var reason = exception.Trouble is WorkerTrouble.Refused or WorkerTrouble.NotStarted || exception.Where.Place != WorkerPlace.Own
+                ? exception.Message
+                : $"the study project could not be run as a worker: it {exception.Message}; its Main must end with: return await Studies.RunAsync(args, …).";
             return new RunOutcome { CouldNotRun = true, Refusals = [reason, .. exception.LastLines.Select(line => $"    {line}")] };
         }
         finally
@@ -82,6 +83,11 @@ public sealed class Experiment
             }
         }
     }
+
+    private static IEnumerable<string> Unbegun(Run run, IReadOnlyList<StudyDescription> studies)
+        => run.State == RunState.Complete && run.Studies.Count < studies.Count
+            ? [$"the time allowed was over before {string.Join(", ", studies.Skip(run.Studies.Count).Select(study => $"\"{study.Name}\""))}"]
+            : [];
 
     private static IEnumerable<string> Aside(MetTargets targets, IReadOnlyList<StudyDescription> studies)
         => from target in Enumerable.Range(0, targets.Count)
@@ -116,7 +122,7 @@ public sealed class Experiment
                     }
                 }
 
-                var switches = await SwitchCheck.LookAsync(_starter, index, target, cancellation);
+                var switches = await SwitchCheck.LookAsync(_starter, index, target, _patience, cancellation);
                 effects.Add(switches.States);
                 refusals.AddRange(_plan.IsInsisted ? [] : switches.Problems);
             }
@@ -134,7 +140,7 @@ public sealed class Experiment
     {
         try
         {
-            return await _starter.StartReadyAsync(cancellation, index);
+            return await _starter.StartReadyAsync(_patience, cancellation, index);
         }
         catch (WorkerException exception) when (Targets.Count > 1)
         {
@@ -144,7 +150,7 @@ public sealed class Experiment
 
     private async Task<(IReadOnlyList<StudyDescription> Studies, List<string> Problems)> MeetAsync(IWorker worker, HelloReply hello, Target target, CancellationToken cancellation)
     {
-        var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, PatienceForNames, cancellation);
+        var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, _patience, cancellation);
         var problems = new List<string>(Refusals.Of(hello, target, _plan));
         problems.AddRange(reply.Mistakes);
         var described = new List<StudyDescription>();
@@ -171,10 +177,19 @@ public sealed class Experiment
             return new InspectReply { Mistakes = [] };
         }
 
-        // Every input is made twice.
-        var patience = TimeSpan.FromSeconds(_plan.PatienceSeconds * study.Inputs.Count * 2);
         var request = new InspectRequest { Study = study.Name, Seed = _plan.Seed };
-        return await worker.AskAsync<InspectRequest, InspectReply>(WorkerMethods.Inspect, request, patience, cancellation);
+        try
+        {
+            return await worker.AskAsync<InspectRequest, InspectReply>(WorkerMethods.Inspect, request, _patience, cancellation);
+        }
+        catch (WorkerException exception) when (exception.Where.Place == WorkerPlace.Input)
+        {
+            var input = study.Inputs[exception.Where.Index].Label;
+            throw new WorkerException(exception.Trouble, $"study \"{study.Name}\": the factory of input \"{input}\" {exception.Message}.", exception.LastLines)
+            {
+                Where = exception.Where,
+            };
+        }
     }
 
     private async Task<Run> MeasureAsync(IWorker met, MetTargets targets, IReadOnlyList<StudyDescription> studies, long started, CancellationToken cancellation)
@@ -185,9 +200,9 @@ public sealed class Experiment
         IWorker? checking = met;
         try
         {
-            foreach (var study in studies)
+            foreach (var study in studies.TakeWhile(_ => !_patience.HasRunOut))
             {
-                var session = new StudySession(_starter, study, _plan, targets, _around, forecast, record);
+                var session = new StudySession(_starter, study, _plan, targets, _patience, _around, forecast, record);
                 (var worker, checking) = (checking, null);
                 await session.MeasureAsync(worker, cancellation);
             }

@@ -6,7 +6,7 @@ namespace Tachyscope.Lab.Experiments;
 
 /// <summary>One sitting: fresh workers, their cells set up and warmed, then its rounds.</summary>
 internal sealed class SittingSession(
-    IWorkerStarter starter, StudyDescription study, SittingPlan order, RunPlan plan, bool byCell, Func<double> elapsedSeconds) : IAsyncDisposable
+    IWorkerStarter starter, StudyDescription study, SittingPlan order, RunPlan plan, Patience patience, Func<double> elapsedSeconds) : IAsyncDisposable
 {
     private const double SecondsPerRequest = 0.15;
     private const double SecondsOfGlimpse = 0.03;
@@ -17,9 +17,6 @@ internal sealed class SittingSession(
     private const int WarmCapMillisecondsPerCell = 250;
     private const int RoundsTried = 2;
     private const double LongRoundSeconds = 1;
-
-    // Its first call, one more to see that it is slow, and one to spare.
-    private const int CallsOfSlowCell = 3;
     private const double TurnOverheadSeconds = 50e-6;
 
     private readonly IWorker?[] _crew = new IWorker?[order.Workers];
@@ -48,8 +45,11 @@ internal sealed class SittingSession(
     /// <summary>Told once, when enough rounds were read for a first look; null when nobody waits for it.</summary>
     public Action<SittingRecord>? Glimpsed { get; init; }
 
-    /// <summary>The operation that was being called when a worker failed; known only when asked cell by cell.</summary>
-    public CellDescription? AtWork { get; private set; }
+    /// <summary>What a worker was at when it failed; null when none has failed.</summary>
+    public LostWorker? Lost { get; private set; }
+
+    /// <summary>Names of processes that its workers left running, and that were ended.</summary>
+    public List<string> LeftBehind { get; } = [];
 
     public List<CellFailure> Failures { get; } = [];
 
@@ -72,8 +72,6 @@ internal sealed class SittingSession(
         StageCost = _stageCost,
     };
 
-    private TimeSpan Patience => TimeSpan.FromSeconds(plan.PatienceSeconds);
-
     /// <summary>Starts its workers and has them warm their cells.</summary>
     /// <param name="atOnce">Workers that may be at it at once.</param>
     /// <param name="cancellation">Ends it early.</param>
@@ -81,7 +79,7 @@ internal sealed class SittingSession(
     {
         _beganSeconds = elapsedSeconds();
         Report(RunStage.Warming);
-        var options = new ParallelOptions { MaxDegreeOfParallelism = byCell ? 1 : Math.Max(1, atOnce), CancellationToken = cancellation };
+        var options = new ParallelOptions { MaxDegreeOfParallelism = Math.Max(1, atOnce), CancellationToken = cancellation };
         await Parallel.ForEachAsync(Enumerable.Range(0, order.Workers), options, async (index, token) => await WarmAsync(index, token));
         RoundSeconds = EstimatedRoundSeconds();
     }
@@ -145,7 +143,7 @@ internal sealed class SittingSession(
     {
         foreach (var worker in _crew)
         {
-            await worker!.AskAsync<Empty, Empty>(WorkerMethods.Bye, Empty.Instance, Patience, cancellation);
+            await worker!.AskAsync<Empty, Empty>(WorkerMethods.Bye, Empty.Instance, patience, cancellation);
         }
     }
 
@@ -157,35 +155,48 @@ internal sealed class SittingSession(
             {
                 _crew[worker] = null;
                 await running.DisposeAsync();
+                LeftBehind.AddRange(running.LeftBehind);
             }
         }
     }
 
     private async Task WarmAsync(int index, CancellationToken cancellation)
     {
-        var (worker, _) = await starter.StartReadyAsync(cancellation, order.TargetOf(index));
+        var (worker, _) = await starter.StartReadyAsync(patience, cancellation, order.TargetOf(index));
         _crew[index] = worker;
         CellDescription[] own = [.. order.Cells.Where(cell => cell.Worker == index)];
         var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Cells = [.. own.Select(Places[order.TargetOf(index)].Own)] };
-        await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, Patience * (1 + study.Inputs.Count), cancellation);
-        var milliseconds = 0.0;
-        foreach (var cells in Parts([.. Enumerable.Range(0, own.Length)]))
+        await AskAsync<OpenRequest, OpenReply>(index, WorkerMethods.Open, open, cancellation);
+        var request = new WarmRequest
         {
-            AtWork = Single([.. cells.Select(cell => order.FirstOf(index) + cell)]);
-            var request = new WarmRequest { Cells = cells, CapMilliseconds = Math.Max(LeastWarmCapMilliseconds, WarmCapMillisecondsPerCell * cells.Length) };
-            // Every call may be slow enough to need its patience for itself.
-            var patience = (Patience * CallsOfSlowCell * cells.Length) + TimeSpan.FromMilliseconds(request.CapMilliseconds);
-            var reply = await worker.AskAsync<WarmRequest, WarmReply>(WorkerMethods.Warm, request, patience, cancellation);
-            milliseconds += reply.ElapsedMilliseconds;
-            Note(reply, index);
-        }
-
-        AtWork = null;
+            Cells = [.. Enumerable.Range(0, own.Length)], CapMilliseconds = Math.Max(LeastWarmCapMilliseconds, WarmCapMillisecondsPerCell * own.Length),
+        };
+        var reply = await AskAsync<WarmRequest, WarmReply>(index, WorkerMethods.Warm, request, cancellation);
+        Note(reply, index);
         lock (_lock)
         {
-            _warmUpMilliseconds = Math.Max(_warmUpMilliseconds, milliseconds);
+            _warmUpMilliseconds = Math.Max(_warmUpMilliseconds, reply.ElapsedMilliseconds);
         }
     }
+
+    private async Task<TReply> AskAsync<TRequest, TReply>(int index, string method, TRequest request, CancellationToken cancellation)
+        where TRequest : class
+        where TReply : class
+    {
+        try
+        {
+            return await _crew[index]!.AskAsync<TRequest, TReply>(method, request, patience, cancellation);
+        }
+        catch (WorkerException exception) when (exception.Trouble != WorkerTrouble.Refused)
+        {
+            Lost ??= new LostWorker(exception, AtWork(index, exception.Where), order.TargetOf(index));
+            throw;
+        }
+    }
+
+    // A twin is its variant; what is no operation of the study's is nobody's.
+    private CellDescription? AtWork(int worker, WorkerWhere where)
+        => where.Place == WorkerPlace.Cell && order.Cells[order.FirstOf(worker) + where.Index] is { Kind: CellKind.Variant or CellKind.Twin } cell ? cell : null;
 
     private void Note(WarmReply reply, int worker)
     {
@@ -202,13 +213,9 @@ internal sealed class SittingSession(
     private async Task ReadAsync(int count, CancellationToken cancellation)
     {
         var orders = Enumerable.Range(_rounds, count).Select(round => order.NextRound(round, _failed)).ToList();
-        var requests = byCell ? orders.SelectMany(ByCell).Select(part => (RoundOrder[])[part])
-            : order.Workers > 1 ? orders.SelectMany(ByWorker).Select(part => (RoundOrder[])[part])
-            : [[.. orders]];
-        var patience = Patience + (TimeSpan.FromSeconds(RoundSeconds) * count * 10);
+        var requests = order.Workers > 1 ? orders.SelectMany(ByWorker).Select(part => (RoundOrder[])[part]) : [[.. orders]];
         foreach (var rounds in requests.Where(rounds => rounds[0].Cells.Count > 0))
         {
-            AtWork = rounds.Length == 1 ? Single(rounds[0].Cells) : null;
             var worker = order.Cells[rounds[0].Cells[0]].Worker;
             var first = order.FirstOf(worker);
             var request = new ReadRequest
@@ -218,20 +225,16 @@ internal sealed class SittingSession(
                 Metronome = order.Metronome(worker) - first,
                 IsCollectionHeld = _isCollectionHeld,
             };
-            var reply = await _crew[worker]!.AskAsync<ReadRequest, ReadReply>(WorkerMethods.Read, request, patience, cancellation);
+            var reply = await AskAsync<ReadRequest, ReadReply>(worker, WorkerMethods.Read, request, cancellation);
             _readings.AddRange(reply.Readings.Select(reading => reading with { Cell = reading.Cell + first }));
             _stageReadings.AddRange(reply.StageReadings.Select(reading => reading with { Cell = reading.Cell + first }));
             _isPinned &= reply.IsPinned;
             Note(reply.Failures, first);
         }
 
-        AtWork = null;
         _rounds += count;
         _endedSeconds = elapsedSeconds();
     }
-
-    private static IEnumerable<RoundOrder> ByCell(RoundOrder round)
-        => round.Cells.Select((cell, place) => round with { FirstPlace = place, Cells = [cell] });
 
     // As many turns in one request as follow each other in one worker.
     private IEnumerable<RoundOrder> ByWorker(RoundOrder round)
@@ -244,11 +247,6 @@ internal sealed class SittingSession(
             place += own.Length;
         }
     }
-
-    private IEnumerable<int[]> Parts(int[] cells) => byCell ? cells.Select(cell => (int[])[cell]) : [cells];
-
-    private CellDescription? Single(IReadOnlyList<int> cells)
-        => byCell && cells.Count == 1 && order.Cells[cells[0]].Kind is CellKind.Variant or CellKind.Twin ? order.Cells[cells[0]] : null;
 
     private void Note(IReadOnlyList<CellError> errors, int first)
     {

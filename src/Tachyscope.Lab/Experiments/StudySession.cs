@@ -10,6 +10,7 @@ internal sealed class StudySession(
     StudyDescription study,
     RunPlan plan,
     MetTargets met,
+    Patience patience,
     ExperimentSurroundings around,
     Forecast forecast,
     RunRecorder record)
@@ -56,7 +57,7 @@ internal sealed class StudySession(
     }
 
     private Comparison NewComparison(int repeat, double? allowedSeconds, IWorkerStarter? from = null)
-        => new(from ?? starter, study, plan, met.Processors, _ledger, () => record.Elapsed)
+        => new(from ?? starter, study, plan, met.Processors, _ledger, patience, () => record.Elapsed)
         {
             Places = _places,
             Repeat = repeat,
@@ -82,8 +83,8 @@ internal sealed class StudySession(
         Report(RunStage.Diagnosing, 0, 0);
         var failed = _ledger.Failed;
         var cells = _ledger.Cells.Where(cell => !failed.Contains(cell) && _ledger.Sittings.Count > 0);
-        var session = new DiagnosisSession(starter, study, plan, _ledger.Sittings, _places);
-        await foreach (var diagnosis in session.RunAsync(cells, () => Elapsed >= allowedSeconds, cancellation))
+        var session = new DiagnosisSession(starter, study, plan, _ledger.Sittings, _places, patience);
+        await foreach (var diagnosis in session.RunAsync(cells, () => Elapsed >= allowedSeconds || patience.HasRunOut, cancellation))
         {
             _ledger.Diagnoses.Add(diagnosis);
         }
@@ -106,10 +107,14 @@ internal sealed class StudySession(
                 var (ready, isThere) = (target == 0 ? checking : null, met.Has(study.Name, target));
                 if (isThere)
                 {
-                    var check = new AnswerCheck(starter, study, _places[target], plan.Seed, TimeSpan.FromSeconds(plan.PatienceSeconds), target) { Heard = met.Count > 1 ? answers.Hear : null };
+                    var check = new AnswerCheck(starter, study, _places[target], plan.Seed, patience, target)
+                    {
+                        Heard = met.Count > 1 ? answers.Hear : null,
+                    };
                     var failures = await check.RunAsync(ready, _ledger.Failed, cancellation);
                     _ledger.Failures.AddRange(failures);
                     _ledger.Observations.AddRange(check.Observations);
+                    _ledger.NoteLeftBehind(check.LeftBehind);
                 }
                 else if (ready is not null)
                 {
@@ -129,7 +134,11 @@ internal sealed class StudySession(
 
     private void Note(Comparison comparison, double? allowedSeconds)
     {
-        if (plan.PrecisionShare is not null && !comparison.Standing.IsPreciseEnough && comparison.Held > 0)
+        if (patience.HasRunOut)
+        {
+            _ledger.Note("the time allowed was over while a call was waited for");
+        }
+        else if (plan.PrecisionShare is not null && !comparison.Standing.IsPreciseEnough && comparison.Held > 0)
         {
             _ledger.Note("the precision asked for was not reached in the time allowed; raise --within");
         }

@@ -8,21 +8,19 @@ namespace Tachyscope.Lab.Experiments;
 /// <summary>Looks whether the runtime switches of a target do what they say; the runtime ignores in silence what it does not know.</summary>
 internal static class SwitchCheck
 {
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
-
     /// <summary>Asks a worker of its own, since looking disturbs it.</summary>
     /// <returns>What was seen, and a sentence for each switch without its effect.</returns>
     public static async Task<(IReadOnlyList<SwitchState> States, IReadOnlyList<string> Problems)> LookAsync(
-        IWorkerStarter starter, int index, Target target, CancellationToken cancellation)
+        IWorkerStarter starter, int index, Target target, Patience patience, CancellationToken cancellation)
     {
         if (target.Switches.Count == 0)
         {
             return ([], []);
         }
 
-        var (worker, hello) = await starter.StartReadyAsync(cancellation, index);
+        var (worker, hello) = await starter.StartReadyAsync(patience, cancellation, index);
         await using var disposal = worker;
-        var effects = (await worker.AskAsync<Empty, EffectsReply>(WorkerMethods.Effects, Empty.Instance, Patience, cancellation)).Effects
+        var effects = (await worker.AskAsync<Empty, EffectsReply>(WorkerMethods.Effects, Empty.Instance, patience, cancellation)).Effects
             .ToDictionary(StringComparer.OrdinalIgnoreCase);
         List<SwitchState> states = [];
         List<string> problems = [];

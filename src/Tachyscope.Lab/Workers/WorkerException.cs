@@ -43,6 +43,12 @@ public sealed class WorkerException : Exception
     /// <summary>The last lines the worker printed, oldest first.</summary>
     public IReadOnlyList<string> LastLines { get; } = [];
 
+    /// <summary>Where in the user's code it was; in none of it where that is not known.</summary>
+    public WorkerWhere Where { get; init; }
+
+    /// <summary>Whether a signal ended it that others send, so that the operation need not be to blame.</summary>
+    public bool IsKilled { get; init; }
+
     /// <summary>The failure of the cell that was being called.</summary>
     internal CellFailure ToFailure(int variant, int input, int target, string? reason = null) => new()
     {
@@ -51,7 +57,7 @@ public sealed class WorkerException : Exception
         Input = input,
         Kind = Trouble switch
         {
-            WorkerTrouble.Hung => CellFailureKind.Hung,
+            WorkerTrouble.Hung or WorkerTrouble.OutOfTime => CellFailureKind.Hung,
             WorkerTrouble.Refused => CellFailureKind.Threw,
             _ => CellFailureKind.Died,
         },

@@ -10,25 +10,34 @@ namespace Tachyscope.Lab.Workers;
 internal sealed class WorkerProcess : IWorker
 {
     private const int LinesKept = 12;
-    private const int KilledExitCode = 137;
     private const string OverflowLine = "Stack overflow.";
     private static readonly TimeSpan PatienceForEnd = TimeSpan.FromSeconds(2);
 
+    // What a worker wrote before it ended lies in the pipe by then.
+    private static readonly TimeSpan PatienceForRest = TimeSpan.FromMilliseconds(300);
+
     private readonly Process _process;
-    private readonly StreamReader _replies;
+    private readonly WhereaboutsFile _whereabouts;
+    private readonly CappedLines _replies;
+    private readonly Task _ended;
     private readonly Task _errors;
     private readonly Queue<string> _lastLines = new();
     private readonly Lock _linesLock = new();
     private long _lastId;
     private bool _hasOverflowed;
+    private bool _isStuck;
     private bool _isDisposed;
 
-    private WorkerProcess(Process process)
+    private WorkerProcess(Process process, WhereaboutsFile whereabouts)
     {
         _process = process;
-        _replies = new StreamReader(process.StandardOutput.BaseStream, ProtocolText.Encoding, false, 65_536);
+        _whereabouts = whereabouts;
+        _replies = new CappedLines(process.StandardOutput.BaseStream);
+        _ended = process.WaitForExitAsync();
         _errors = KeepErrorsAsync();
     }
+
+    public IReadOnlyList<string> LeftBehind { get; private set; } = [];
 
     public IReadOnlyList<string> LastLines
     {
@@ -49,7 +58,6 @@ internal sealed class WorkerProcess : IWorker
             RedirectStandardInput = true,
             RedirectStandardOutput = true,
             RedirectStandardError = true,
-            StandardErrorEncoding = ProtocolText.Encoding,
         };
         start.Environment[WorkerMethods.WorkerVariable] = WorkerMethods.ProtocolVersion.ToString(CultureInfo.InvariantCulture);
         foreach (var (name, value) in switches)
@@ -57,39 +65,47 @@ internal sealed class WorkerProcess : IWorker
             start.Environment[$"DOTNET_{name}"] = value;
         }
 
+        var whereabouts = WhereaboutsFile.Create();
+        start.Environment[WorkerMethods.WhereaboutsVariable] = whereabouts.Path;
         try
         {
-            return new WorkerProcess(Process.Start(start) ?? throw new Win32Exception("no process was started"));
+            return new WorkerProcess(Process.Start(start) ?? throw new Win32Exception("no process was started"), whereabouts);
         }
         catch (Win32Exception exception)
         {
-            throw new WorkerException(WorkerTrouble.NotStarted, $"The worker {arguments.LastOrDefault(command)} could not be started by {command}: {exception.Message}");
+            whereabouts.Dispose();
+            throw new WorkerException(
+                WorkerTrouble.NotStarted, $"The worker {arguments.LastOrDefault(command)} could not be started by {command}: {exception.Message}");
         }
     }
 
     public async Task<TReply> AskAsync<TRequest, TReply>(
-        string method, TRequest request, TimeSpan patience, CancellationToken cancellation)
+        string method, TRequest request, Patience patience, CancellationToken cancellation)
         where TRequest : class
         where TReply : class
     {
-        var id = ++_lastId;
-        using var timer = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
-        timer.CancelAfter(patience);
+        using var abandon = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
+        var asking = ExchangeAsync(++_lastId, method, ProtocolText.ToElement(request), abandon.Token);
         try
         {
-            await SendAsync(id, method, ProtocolText.ToElement(request), timer.Token);
-            var reply = await ReceiveAsync(id, timer.Token);
+            await WaitAsync(asking, method, patience, cancellation);
+            var reply = await asking;
+            if (method == WorkerMethods.Hello)
+            {
+                _whereabouts.Unlink();
+            }
+
             return reply.Error is { } error
                 ? throw new WorkerException(WorkerTrouble.Refused, error.Message, LastLines)
                 : ProtocolText.FromElement<TReply>(reply.Result);
         }
-        catch (OperationCanceledException) when (!cancellation.IsCancellationRequested)
-        {
-            throw new WorkerException(WorkerTrouble.Hung, $"gave no answer within {Seconds(patience)}; give it longer with --patience", LastLines);
-        }
         catch (JsonException exception)
         {
             throw new WorkerException(WorkerTrouble.Refused, $"The worker's answer to \"{method}\" was not understood: {exception.Message}", LastLines);
+        }
+        finally
+        {
+            await abandon.CancelAsync();
         }
     }
 
@@ -103,51 +119,82 @@ internal sealed class WorkerProcess : IWorker
         _isDisposed = true;
         // The stream itself, not its writer: a writer flushes first, and the pipe of a dead worker is broken.
         await _process.StandardInput.BaseStream.DisposeAsync();
-        using var timer = new CancellationTokenSource(PatienceForEnd);
-        try
+        var id = _process.Id;
+        // One that stands still is not asked to end.
+        if (!_isStuck && await Task.WhenAny(_ended, Task.Delay(PatienceForEnd)) == _ended)
         {
-            if (!_process.HasExited)
-            {
-                await _process.WaitForExitAsync(timer.Token);
-            }
+            LeftBehind = ProcessGroup.EndRest(id);
         }
-        catch (OperationCanceledException)
+        else
         {
             _process.Kill(entireProcessTree: true);
+            ProcessGroup.EndRest(id);
         }
 
-        _replies.Dispose();
         _process.Dispose();
+        _whereabouts.Dispose();
     }
 
-    private async Task SendAsync(long id, string method, JsonElement parameters, CancellationToken cancellation)
+    private async Task WaitAsync(Task<RpcReply> asking, string method, Patience patience, CancellationToken cancellation)
+    {
+        var (count, where) = _whereabouts.Read();
+        var since = Stopwatch.GetTimestamp();
+        while (!asking.IsCompleted)
+        {
+            var look = Task.Delay(patience.NextLook(method, Stopwatch.GetElapsedTime(since)), cancellation);
+            if (await Task.WhenAny(asking, _ended, look) == asking)
+            {
+                break;
+            }
+
+            cancellation.ThrowIfCancellationRequested();
+            if (_ended.IsCompleted && await Task.WhenAny(asking, Task.Delay(PatienceForRest, cancellation)) != asking)
+            {
+                throw await DiedAsync(cancellation);
+            }
+
+            var now = _whereabouts.Read();
+            (since, count, where) = now.Count == count ? (since, count, where) : (Stopwatch.GetTimestamp(), now.Count, now.Where);
+            var silent = Stopwatch.GetElapsedTime(since);
+            _isStuck = silent >= patience.For(method) || patience.IsTimeOver(silent);
+            if (silent >= patience.For(method))
+            {
+                throw new WorkerException(
+                    WorkerTrouble.Hung, $"gave no answer within {Seconds(patience.For(method))}; give it longer with --patience", LastLines) { Where = where };
+            }
+
+            if (_isStuck)
+            {
+                throw new WorkerException(
+                    WorkerTrouble.OutOfTime, $"had given no answer for {Seconds(silent)} when the time allowed was over; raise --within", LastLines) { Where = where };
+            }
+        }
+    }
+
+    private async Task<RpcReply> ExchangeAsync(long id, string method, JsonElement parameters, CancellationToken cancellation)
     {
         try
         {
-            var line = ProtocolText.ToLine(new RpcRequest { Id = id, Method = method, Parameters = parameters });
-            await _process.StandardInput.BaseStream.WriteAsync(line, cancellation);
+            var request = ProtocolText.ToLine(new RpcRequest { Id = id, Method = method, Parameters = parameters });
+            await _process.StandardInput.BaseStream.WriteAsync(request, cancellation);
             await _process.StandardInput.BaseStream.FlushAsync(cancellation);
+            while (await _replies.ReadAsync(cancellation) is { } line)
+            {
+                if (TryParse(line) is { } reply && reply.Id == id)
+                {
+                    return reply;
+                }
+
+                // Printed by the user's Main before it handed over, or by code below the console.
+                Keep(line);
+            }
         }
         catch (IOException)
         {
-            throw await DiedAsync();
-        }
-    }
-
-    private async Task<RpcReply> ReceiveAsync(long id, CancellationToken cancellation)
-    {
-        while (await _replies.ReadLineAsync(cancellation) is { } line)
-        {
-            if (TryParse(line) is { } reply && reply.Id == id)
-            {
-                return reply;
-            }
-
-            // Printed by the user's Main before it handed over, or by code below the console.
-            Keep(line);
+            // A broken pipe: the worker is gone, and its end says more.
         }
 
-        throw await DiedAsync();
+        throw await DiedAsync(cancellation);
     }
 
     private static RpcReply? TryParse(string line)
@@ -167,34 +214,27 @@ internal sealed class WorkerProcess : IWorker
         }
     }
 
-    private async Task<WorkerException> DiedAsync()
+    private async Task<WorkerException> DiedAsync(CancellationToken cancellation)
     {
-        using var timer = new CancellationTokenSource(PatienceForEnd);
-        try
+        if (await Task.WhenAny(_ended, Task.Delay(PatienceForEnd, cancellation)) != _ended)
         {
-            await _process.WaitForExitAsync(timer.Token);
-            await _errors.WaitAsync(timer.Token);
-        }
-        catch (OperationCanceledException)
-        {
-            return new WorkerException(WorkerTrouble.Died, "closed its output without ending", LastLines);
+            return new WorkerException(WorkerTrouble.Died, "closed its output without ending", LastLines) { Where = _whereabouts.Read().Where };
         }
 
-        var code = string.Create(CultureInfo.InvariantCulture, $"{Cause()}ended its process with exit code {_process.ExitCode}");
-        return new WorkerException(WorkerTrouble.Died, code, LastLines);
+        // A child may hold its standard error open.
+        await Task.WhenAny(_errors, Task.Delay(PatienceForRest, cancellation));
+        // An interruption that reached both of us ends the run; the worker's end says nothing then.
+        cancellation.ThrowIfCancellationRequested();
+        var end = WorkerEnd.Of(_process.ExitCode, _hasOverflowed);
+        return new WorkerException(WorkerTrouble.Died, end.Text, LastLines) { Where = _whereabouts.Read().Where, IsKilled = end.IsKilled };
     }
-
-    // What the runtime and the system say in their own ways.
-    private string Cause()
-        => _hasOverflowed ? "overflowed the stack and "
-            : _process.ExitCode == KilledExitCode ? "was killed by the system, most likely for want of memory, and "
-            : "";
 
     private async Task KeepErrorsAsync()
     {
+        var errors = new CappedLines(_process.StandardError.BaseStream);
         try
         {
-            while (await _process.StandardError.ReadLineAsync() is { } line)
+            while (await errors.ReadAsync(CancellationToken.None) is { } line)
             {
                 _hasOverflowed |= line.StartsWith(OverflowLine, StringComparison.Ordinal);
                 Keep(line);

@@ -14,4 +14,7 @@ public enum WorkerTrouble
 
     /// <summary>It did not answer in time.</summary>
     Hung,
+
+    /// <summary>The time of the whole run was over while it was waited for.</summary>
+    OutOfTime,
 }

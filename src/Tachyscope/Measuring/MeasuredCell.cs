@@ -22,6 +22,9 @@ internal sealed class MeasuredCell
 
     public CellDescription Description { get; }
 
+    /// <summary>Its place among the cells of its sitting.</summary>
+    public int Index { get; init; }
+
     /// <summary>Calls the operation; through its delegate until <see cref="ChangeLoop"/> was called.</summary>
     public MeasuredLoop Loop { get; private set; }
 
@@ -51,7 +54,8 @@ internal sealed class MeasuredCell
     /// <summary>Whether it threw and takes no more part.</summary>
     public bool HasFailed { get; set; }
 
-    public static MeasuredCell OfMetronome(CellDescription cell) => new(cell, cell.Kind == CellKind.Breadth ? Metronome.BroadLoop : Metronome.Loop);
+    public static MeasuredCell OfMetronome(CellDescription cell, int index)
+        => new(cell, cell.Kind == CellKind.Breadth ? Metronome.BroadLoop : Metronome.Loop) { Index = index };
 
     /// <summary>
     /// Writes the measured loop, which is compiled when it is first called. Before warming, so that what writing takes of the

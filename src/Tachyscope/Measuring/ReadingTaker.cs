@@ -1,7 +1,9 @@
 using System.Diagnostics;
 using System.Runtime;
 using System.Runtime.CompilerServices;
+using Tachyscope.Protocol;
 using Tachyscope.Runs;
+using Tachyscope.Working;
 
 namespace Tachyscope.Measuring;
 
@@ -14,6 +16,7 @@ internal static class ReadingTaker
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static Reading Take(MeasuredCell cell, long calls)
     {
+        Whereabouts.Enter(WorkerPlace.Cell, cell.Index);
         cell.Refill?.Invoke();
         if (!cell.IsProcessWide)
         {

@@ -1,6 +1,7 @@
 using System.Runtime.CompilerServices;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
+using Tachyscope.Working;
 
 namespace Tachyscope.Measuring;
 
@@ -31,6 +32,7 @@ internal static class Turn
         var thrownAway = Math.Min(ThrownAway(warm.NanosecondsPerCall), cell.MostCalls);
         if (thrownAway > 0)
         {
+            Whereabouts.Enter(WorkerPlace.Cell, cell.Index);
             cell.Refill?.Invoke();
             cell.Loop(thrownAway);
         }

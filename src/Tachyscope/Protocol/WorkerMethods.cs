@@ -9,6 +9,12 @@ public static class WorkerMethods
     /// <summary>Environment variable that makes a study project a worker; its value is the protocol version.</summary>
     public const string WorkerVariable = "TACHYSCOPE_WORKER";
 
+    /// <summary>Environment variable with the path of a file in which a worker may write where in the user's code it is.</summary>
+    public const string WhereaboutsVariable = "TACHYSCOPE_WHEREABOUTS";
+
+    /// <summary>Length of that file: three whole numbers of eight bytes, little-endian: a count, a <see cref="WorkerPlace"/>, an index.</summary>
+    public const int WhereaboutsBytes = 24;
+
     /// <summary>Who are you: version and environment.</summary>
     public const string Hello = "hello";
 

@@ -18,6 +18,9 @@ public sealed record StudyRecord
     /// <summary>What was found of cells in processes of their own; empty when the run was not asked to.</summary>
     public IReadOnlyList<CellDiagnosis> Diagnoses { get; init; } = [];
 
+    /// <summary>What befell workers and cost no cell its figures.</summary>
+    public IReadOnlyList<WorkerIncident> Incidents { get; init; } = [];
+
     /// <summary>Why sittings ended early although there was time; null when they did not.</summary>
     public string? Note { get; init; }
 }

@@ -61,6 +61,7 @@ internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
         var calls = 1L;
         while (Stopwatch.GetElapsedTime(start) < atMost && isMoreWanted())
         {
+            Whereabouts.Enter(WorkerPlace.Cell, cell.Index);
             cell.Refill?.Invoke();
             cell.Loop(calls);
             calls = Math.Min(Math.Min(calls * 2, 1_024), cell.MostCalls);

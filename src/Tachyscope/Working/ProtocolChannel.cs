@@ -13,6 +13,9 @@ internal sealed class ProtocolChannel : IDisposable
     private const int StandardOutput = 1;
     private const int StandardError = 2;
 
+    // F_DUPFD_CLOEXEC of Linux.
+    private const int CopyClosedOnStart = 1030;
+
     private ProtocolChannel(Stream requests, Stream replies)
     {
         Requests = requests;
@@ -46,12 +49,22 @@ internal sealed class ProtocolChannel : IDisposable
     private static ProtocolChannel OfDescriptors()
     {
         Console.Out.Flush();
-        var requests = new FileStream(new SafeFileHandle(dup(StandardInput), ownsHandle: true), FileAccess.Read, bufferSize: 1);
-        var replies = new FileStream(new SafeFileHandle(dup(StandardOutput), ownsHandle: true), FileAccess.Write, bufferSize: 1);
+        var requests = new FileStream(Copy(StandardInput), FileAccess.Read, bufferSize: 1);
+        var replies = new FileStream(Copy(StandardOutput), FileAccess.Write, bufferSize: 1);
         Redirect(StandardError, StandardOutput);
         using var nothing = new FileStream("/dev/null", FileMode.Open, FileAccess.Read);
         Redirect((int)nothing.SafeFileHandle.DangerousGetHandle(), StandardInput);
         return new(requests, replies);
+    }
+
+    // Closed in whatever the user's code starts: a child that lives on must not hold the protocol open.
+    private static SafeFileHandle Copy(int descriptor)
+    {
+        // Elsewhere fcntl takes its last argument in another way than a declaration here can say.
+        var copy = OperatingSystem.IsLinux() ? fcntl(descriptor, CopyClosedOnStart, 0) : dup(descriptor);
+        return copy >= 0
+            ? new SafeFileHandle(copy, ownsHandle: true)
+            : throw new IOException($"Descriptor {descriptor} could not be taken; start workers with standard input and output open.");
     }
 
     private static void Redirect(int from, int to)
@@ -64,6 +77,9 @@ internal sealed class ProtocolChannel : IDisposable
 
     [DllImport("libc", ExactSpelling = true)]
     private static extern int dup(int descriptor);
+
+    [DllImport("libc", ExactSpelling = true)]
+    private static extern int fcntl(int descriptor, int command, int argument);
 
     [DllImport("libc", ExactSpelling = true)]
     private static extern int dup2(int from, int to);

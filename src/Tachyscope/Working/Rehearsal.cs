@@ -25,7 +25,7 @@ internal static class Rehearsal
         s_isDone = true;
         MeasuredCell[] cells =
         [
-            MeasuredCell.OfMetronome(new CellDescription { Kind = CellKind.Metronome }),
+            MeasuredCell.OfMetronome(new CellDescription { Kind = CellKind.Metronome }, index: 0),
             new MeasuredCell(new CellDescription { Kind = CellKind.Variant }, static _ => { }) { MarksStages = true },
         ];
         var sitting = new Sitting(cells);

@@ -70,6 +70,10 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
         {
             return Failed(id, RpcError.StudyFailed, ExceptionText.Of(exception));
         }
+        finally
+        {
+            Whereabouts.Leave();
+        }
     }
 
     private JsonElement Dispatch(RpcRequest request) => request.Method switch

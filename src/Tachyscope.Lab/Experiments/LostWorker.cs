@@ -1,0 +1,10 @@
+using Tachyscope.Lab.Workers;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Experiments;
+
+/// <summary>A worker that failed in a sitting.</summary>
+/// <param name="Exception">How.</param>
+/// <param name="Cell">The cell whose operation it was at; null for none.</param>
+/// <param name="Target">The target it ran on.</param>
+internal sealed record LostWorker(WorkerException Exception, CellDescription? Cell, int Target);

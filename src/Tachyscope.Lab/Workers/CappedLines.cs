@@ -1,0 +1,64 @@
+using System.Buffers;
+using Tachyscope.Protocol;
+
+namespace Tachyscope.Lab.Workers;
+
+/// <summary>Reads lines of which nobody knows how long they are, and keeps no more of each than a limit.</summary>
+/// <remarks>What could be a message begins like one and may be long; of anything else its beginning tells enough.</remarks>
+internal sealed class CappedLines(Stream stream)
+{
+    private const int LongestMessage = 256 * 1024 * 1024;
+    private const int LongestOther = 2_000;
+
+    private readonly byte[] _buffer = new byte[65_536];
+    private readonly ArrayBufferWriter<byte> _line = new(4_096);
+    private int _next;
+    private int _end;
+
+    /// <summary>The next line without its end, cut where it is too long; null at the end of all.</summary>
+    public async ValueTask<string?> ReadAsync(CancellationToken cancellation)
+    {
+        _line.ResetWrittenCount();
+        var isBegun = false;
+        while (true)
+        {
+            if (_next == _end)
+            {
+                (_next, _end) = (0, await stream.ReadAsync(_buffer, cancellation));
+                if (_end == 0)
+                {
+                    return isBegun ? Text() : null;
+                }
+            }
+
+            isBegun = true;
+            var rest = _buffer.AsMemory(_next, _end - _next);
+            var length = rest.Span.IndexOf((byte)'\n');
+            Keep(rest.Span[..(length < 0 ? rest.Length : length)]);
+            _next = length < 0 ? _end : _next + length + 1;
+            if (length >= 0)
+            {
+                return Text();
+            }
+        }
+    }
+
+    private void Keep(ReadOnlySpan<byte> part)
+    {
+        var first = _line.WrittenCount > 0 ? _line.WrittenSpan[0] : part.Length > 0 ? part[0] : (byte)0;
+        var room = (first == (byte)'{' ? LongestMessage : LongestOther) - _line.WrittenCount;
+        _line.Write(part[..Math.Clamp(room, 0, part.Length)]);
+    }
+
+    private string Text()
+    {
+        var text = ProtocolText.Encoding.GetString(_line.WrittenSpan);
+        // What one long line took is not held for good.
+        if (_line.Capacity > LongestMessage / 16)
+        {
+            _line.Clear();
+        }
+
+        return text.EndsWith('\r') ? text[..^1] : text;
+    }
+}

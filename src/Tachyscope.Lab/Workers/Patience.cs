@@ -1,0 +1,73 @@
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Workers;
+
+/// <summary>How long a worker may go without getting anywhere in the user's code, and until when the whole run may last.</summary>
+/// <remarks>
+/// What counts is one call: a worker that says where it is gets its patience anew with every call it begins. Nothing here ends a
+/// run that gets on, only one that stands still.
+/// </remarks>
+public sealed class Patience
+{
+    private const double ShareOfTimeAllowed = 1.0 / 8;
+    private const double ShareOfTimeAtEnd = 0.02;
+    private static readonly TimeSpan Usual = TimeSpan.FromSeconds(30);
+    private static readonly TimeSpan Least = TimeSpan.FromSeconds(2);
+    private static readonly TimeSpan ShortestLook = TimeSpan.FromMilliseconds(10);
+    private static readonly TimeSpan LongestLook = TimeSpan.FromMilliseconds(500);
+
+    private readonly TimeProvider _clock;
+    private readonly long _begun;
+    private readonly TimeSpan _forStart;
+    private readonly TimeSpan? _allowed;
+
+    /// <summary>The patience of a run that begins now.</summary>
+    /// <param name="plan">What the run was asked to do.</param>
+    /// <param name="clock">The clock.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public Patience(RunPlan plan, TimeProvider clock)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(clock);
+        (_clock, _begun) = (clock, clock.GetTimestamp());
+        _allowed = plan.WithinSeconds is { } within ? TimeSpan.FromSeconds(within) : null;
+        var asked = plan.PatienceSeconds is { } seconds ? TimeSpan.FromSeconds(seconds) : (TimeSpan?)null;
+        PerCall = asked ?? Between(Least, (_allowed * ShareOfTimeAllowed) ?? Usual, Usual);
+        _forStart = asked ?? Usual;
+    }
+
+    /// <summary>How long one call may go without an answer: as asked; else an eighth of the time allowed, 2 s to 30 s.</summary>
+    public TimeSpan PerCall { get; }
+
+    /// <summary>Whether anything is measured that can be shown: from then on the end of the time allowed is kept closely.</summary>
+    public bool IsAnythingHeld { get; set; }
+
+    /// <summary>Whether the time of the run was over while a call was waited for, so that nothing more is begun.</summary>
+    public bool HasRunOut { get; private set; }
+
+    /// <summary>How long a request may go without getting anywhere.</summary>
+    /// <param name="method">The request.</param>
+    public TimeSpan For(string method) => method == WorkerMethods.Hello ? _forStart : PerCall;
+
+    /// <summary>Whether the time of the run is over for a worker that has stood still so long.</summary>
+    /// <param name="silent">Time since it last got anywhere.</param>
+    public bool IsTimeOver(TimeSpan silent) => HasRunOut |= Left is { } left && left <= TimeSpan.Zero && silent >= AtEnd;
+
+    /// <summary>When to look again at a worker that has stood still so long.</summary>
+    /// <param name="method">The request it is at.</param>
+    /// <param name="silent">Time since it last got anywhere.</param>
+    public TimeSpan NextLook(string method, TimeSpan silent)
+    {
+        var untilHung = For(method) - silent;
+        var untilOver = Left is { } left ? TimeSpan.FromTicks(Math.Max(left.Ticks, (AtEnd - silent).Ticks)) : untilHung;
+        return Between(ShortestLook, untilOver < untilHung ? untilOver : untilHung, LongestLook);
+    }
+
+    private TimeSpan? Left => _allowed - _clock.GetElapsedTime(_begun);
+
+    // A call that takes its time is waited for as long as there is nothing to show without it.
+    private TimeSpan AtEnd => _allowed * (IsAnythingHeld ? ShareOfTimeAtEnd : ShareOfTimeAllowed) ?? TimeSpan.Zero;
+
+    private static TimeSpan Between(TimeSpan least, TimeSpan value, TimeSpan most) => value < least ? least : value > most ? most : value;
+}
