@@ -1,21 +1,26 @@
-using System.Diagnostics;
 using System.Text;
 using Tachyscope.Cli;
 using Tachyscope.Lab.Building;
 
-Console.OutputEncoding = new UTF8Encoding(encoderShouldEmitUTF8Identifier: false);
-return await Tool.InvokeAsync(args, new Surroundings
+using var interruption = new Interruption();
+var around = new Surroundings
 {
-    Output = Console.Out,
-    Error = Console.Error,
-    IsTerminal = !Console.IsOutputRedirected,
+    Output = new SteadyWriter(new StreamWriter(Console.OpenStandardOutput(), new UTF8Encoding(false)) { AutoFlush = true }),
+    Error = new SteadyWriter(new StreamWriter(Console.OpenStandardError(), new UTF8Encoding(false)) { AutoFlush = true }),
+    Terminal = Console.IsOutputRedirected ? null : TerminalSize,
     Cache = ProjectBuilder.DefaultCache,
-    Age = Age(),
-});
+};
+return await Tool.InvokeAsync(args, around, interruption.Token);
 
-// Between two looks at the calendar clock, so that one set just then cannot spoil the whole run.
-static TimeSpan Age()
+// A terminal that was just closed has none.
+static (int Width, int Height) TerminalSize()
 {
-    var age = DateTime.Now - Process.GetCurrentProcess().StartTime;
-    return age < TimeSpan.Zero || age > TimeSpan.FromSeconds(5) ? TimeSpan.Zero : age;
+    try
+    {
+        return (Console.WindowWidth, Console.WindowHeight);
+    }
+    catch (IOException)
+    {
+        return (0, 0);
+    }
 }

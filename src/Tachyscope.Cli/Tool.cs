@@ -7,12 +7,19 @@ namespace Tachyscope.Cli;
 /// <summary>The tool: its commands, and what becomes of a command line.</summary>
 internal static class Tool
 {
-    private static readonly TimeSpan PatienceAfterInterrupt = TimeSpan.FromSeconds(20);
-
     public static string Version { get; } =
         typeof(Tool).Assembly.GetCustomAttribute<AssemblyInformationalVersionAttribute>()?.InformationalVersion.Split('+')[0] ?? "0";
 
-    public static async Task<int> InvokeAsync(string[] arguments, Surroundings around)
+    public static async Task<int> InvokeAsync(string[] arguments, Surroundings around, CancellationToken cancellation = default)
+    {
+        var exitCode = await TryAsync(arguments, around, cancellation);
+        // Last, when everything that could be shown and saved is.
+        return around.Output is SteadyWriter { Failure: { } lost }
+            ? await around.ComplainAsync([$"not everything could be written to standard output: {lost}"], exitCode == ExitCode.Fine ? ExitCode.CouldNotRun : exitCode)
+            : exitCode;
+    }
+
+    private static async Task<int> TryAsync(string[] arguments, Surroundings around, CancellationToken cancellation)
     {
         var root = new RootCommand("Measures alternative implementations of one small operation, and says which is faster, by how much, and how sure that is.")
         {
@@ -26,20 +33,39 @@ internal static class Tool
         var result = root.Parse(arguments);
         if (result.Errors.Count > 0)
         {
-            foreach (var line in Complaints(result))
-            {
-                await around.Error.WriteLineAsync($"tachyscope: {line}");
-            }
-
-            return ExitCode.WrongUse;
+            return await around.ComplainAsync(Complaints(result), ExitCode.WrongUse);
         }
 
-        return await result.InvokeAsync(new InvocationConfiguration
+        try
         {
-            Output = around.Output,
-            Error = around.Error,
-            ProcessTerminationTimeout = PatienceAfterInterrupt,
-        });
+            return await result.InvokeAsync(
+                new InvocationConfiguration
+                {
+                    Output = around.Output,
+                    Error = around.Error,
+                    EnableDefaultExceptionHandler = false,
+                    // Signals are the caller's, which knows more of them.
+                    ProcessTerminationTimeout = null,
+                },
+                cancellation);
+        }
+        catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
+        {
+            return await around.ComplainAsync(["interrupted before anything was measured."], ExitCode.Interrupted);
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        {
+            return await around.ComplainAsync([$"a file or folder could not be used: {exception.Message}"], ExitCode.CouldNotRun);
+        }
+#pragma warning disable CA1031 // Whatever it is, whoever called gets a sentence and an exit code that means what it says.
+        catch (Exception exception)
+#pragma warning restore CA1031
+        {
+            string[] trace = [.. (exception.StackTrace ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => $"    {line.Trim()}")];
+            return await around.ComplainAsync(
+                [$"this is a mistake of tachyscope {Version} and not yours: {exception.GetType().Name}: {exception.Message}; please report it with these lines:", .. trace],
+                ExitCode.CouldNotRun);
+        }
     }
 
     private static IEnumerable<string> Complaints(ParseResult result)

@@ -1,3 +1,5 @@
+using System.Text;
+using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope;
@@ -92,6 +94,12 @@ internal static class StudyMistakes
             yield return "a variant has an empty name; name how it does the operation.";
         }
 
+        var named = study.Variants.Select(variant => (What: "variant", variant.Name)).Concat(study.Inputs.Select(input => (What: "input", Name: input.Label)));
+        foreach (var (what, name) in named.Prepend(("study", study.Name)).Where(named => Unwritable(named.Name) is not null).Distinct())
+        {
+            yield return $"the name of a {what} holds {Unwritable(name)}, which cannot be written or shown; leave it out of \"{Written(name)}\".";
+        }
+
         foreach (var name in Repeated(study.Variants.Select(variant => variant.Name)))
         {
             yield return $"two variants are named \"{name}\"; give each a name of its own.";
@@ -159,6 +167,28 @@ internal static class StudyMistakes
             yield return FormattableString.Invariant($"it is called {rate.CallsPerSecond} times a second by {rate.Callers}; give numbers above 0, as in .Called(2_000, per: TimeSpan.FromSeconds(1), by: 12).");
         }
     }
+
+    // A surrogate without its other half is read as the sign for what is no character.
+    private static string? Unwritable(string name)
+    {
+        foreach (var rune in name.EnumerateRunes())
+        {
+            if (rune == Rune.ReplacementChar)
+            {
+                return "half a character (a lone surrogate)";
+            }
+
+            if (!ProtocolText.IsVisible(rune))
+            {
+                return FormattableString.Invariant($"the character U+{rune.Value:X4}");
+            }
+        }
+
+        return null;
+    }
+
+    private static string Written(string name)
+        => string.Concat(name.EnumerateRunes().Where(rune => rune != Rune.ReplacementChar && ProtocolText.IsVisible(rune)));
 
     private static string Quoted(IEnumerable<string> names) => string.Join(", ", names.Distinct().Select(name => $"\"{name}\""));
 

@@ -1,6 +1,7 @@
 using System.CommandLine;
 using Tachyscope.Cli.Demo;
 using Tachyscope.Cli.Options;
+using Tachyscope.Lab.Building;
 
 namespace Tachyscope.Cli.Commands;
 
@@ -14,6 +15,11 @@ internal static class DemoCommand
         options.AddTo(command);
         command.SetAction(async (result, cancellation) =>
         {
+            if (ProjectBuilder.ProblemOf(around.Cache) is { } problem)
+            {
+                return await around.ComplainAsync([problem], ExitCode.CouldNotRun);
+            }
+
             var project = ShippedDemo.Unpack(around.Cache);
             return await new Measurement(around, options, result).RunAsync(project, cancellation);
         });

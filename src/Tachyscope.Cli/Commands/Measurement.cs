@@ -1,7 +1,9 @@
 using System.CommandLine;
+using System.Globalization;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Targets;
 using Tachyscope.Cli.Options;
+using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Machines;
 using Tachyscope.Lab.Storing;
@@ -16,6 +18,7 @@ namespace Tachyscope.Cli.Commands;
 internal sealed class Measurement(Surroundings around, MeasuringOptions options, ParseResult result)
 {
     private const double ClosingSeconds = 0.15;
+    private static readonly TimeSpan WorthTelling = TimeSpan.FromSeconds(1);
 
     // A large run takes a while to write; it is not written again and again while it grows.
     private const double MostShareOfSaving = 0.2;
@@ -39,21 +42,27 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
     public async Task<int> RunAsync(string project, CancellationToken cancellation)
     {
-        if (CheckOut() is { } problem)
+        if (_out is not null && RunFile.ProblemOf(_out) is { } problem)
         {
-            return await ComplainAsync([problem], ExitCode.WrongUse);
+            return await around.ComplainAsync([$"--out {_out}: {problem}"], ExitCode.WrongUse);
+        }
+
+        if (ProjectBuilder.ProblemOf(around.Cache) is { } homeless)
+        {
+            return await around.ComplainAsync([homeless], ExitCode.CouldNotRun);
         }
 
         var asked = Asked?.Invoke(project) ?? options.Targets(result, project);
         if (asked.Mistakes.Count > 0)
         {
-            return await ComplainAsync(asked.Mistakes, ExitCode.WrongUse);
+            return await around.ComplainAsync(asked.Mistakes, ExitCode.WrongUse);
         }
 
+        List<PreparedTarget> prepared = [];
         try
         {
+            var begun = around.Spent;
             var workshop = new TargetWorkshop(around.Cache, options.IsRebuilt(result));
-            List<PreparedTarget> prepared = [];
             foreach (var target in asked.Targets.DefaultIfEmpty(new Target { Name = "" }))
             {
                 prepared.Add(await _display.WhileBuildingAsync(target.Name.Length == 0 ? project : $"{project} for {target.Name}", () => workshop.PrepareAsync(project, target, cancellation)));
@@ -72,24 +81,41 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
                 return failed[0].IsWrongUse ? ExitCode.WrongUse : ExitCode.CouldNotRun;
             }
 
-            var exitCode = await MeasureAsync(prepared, around.Spent, cancellation);
+            SayWhatWasBuilt(prepared, around.Spent - begun);
+            var exitCode = await MeasureAsync(prepared, cancellation);
             return exitCode == ExitCode.Fine && failed.Count > 0 ? ExitCode.CouldNotRun : exitCode;
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
         {
-            return await ComplainAsync(["interrupted before anything was measured."], ExitCode.Interrupted);
+            return await around.ComplainAsync(["interrupted before anything was measured."], ExitCode.Interrupted);
+        }
+        finally
+        {
+            prepared.ForEach(target => target.Dispose());
         }
     }
 
-    private async Task<int> MeasureAsync(List<PreparedTarget> targets, TimeSpan spent, CancellationToken cancellation)
+    // Building is not measuring: it takes nothing of the time allowed.
+    private void SayWhatWasBuilt(List<PreparedTarget> targets, TimeSpan took)
     {
-        // The tool's own start, building and closing count: --within is all the time the run may take.
-        var plan = _plan with { WithinSeconds = _plan.WithinSeconds is { } within ? Math.Max(0.5, within - spent.TotalSeconds - ClosingSeconds) : null };
+        var built = targets.Count(target => target.IsNewlyBuilt);
+        if (built > 0 && took >= WorthTelling)
+        {
+            var what = built == 1 && targets.Count == 1 ? "" : $" {built} target{(built == 1 ? "" : "s")}";
+            _display.Say(string.Create(CultureInfo.InvariantCulture, $"built{what} in {took.TotalSeconds:0} s, kept for the next run"));
+        }
+    }
+
+    private async Task<int> MeasureAsync(List<PreparedTarget> targets, CancellationToken cancellation)
+    {
+        // Showing and saving count: --within is all the time from the first worker's start.
+        var plan = _plan with { WithinSeconds = _plan.WithinSeconds is { } within ? Math.Max(0.5, within - ClosingSeconds) : null };
         var machine = Surveyor.Describe();
         var outcome = await _display.WhileMeasuringAsync(progress =>
         {
             var experiment = new Experiment(new TargetStarters([.. targets.Select(target => target.Starter!)]), plan, new ExperimentSurroundings
             {
+                Clock = around.Clock,
                 Machine = machine,
                 Limits = LimitsFile.Find(around.Cache, machine),
                 Tool = Tool.Version,
@@ -112,12 +138,12 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     {
         if (isInterrupted && (outcome.Run is null || outcome.Run.Studies.All(study => study.Sittings.Count == 0)))
         {
-            return await ComplainAsync(["interrupted before anything was measured."], ExitCode.Interrupted);
+            return await around.ComplainAsync(["interrupted before anything was measured."], ExitCode.Interrupted);
         }
 
         if (outcome.Run is not { } run)
         {
-            return await ComplainAsync(outcome.Refusals, outcome.CouldNotRun ? ExitCode.CouldNotRun : ExitCode.WrongUse);
+            return await around.ComplainAsync(outcome.Refusals, outcome.CouldNotRun ? ExitCode.CouldNotRun : ExitCode.WrongUse);
         }
 
         if (run.State == RunState.Interrupted && run.Studies.Count > 0 && run.Studies[^1].Sittings.Count > 0 && !_display.HasShown(run.Studies[^1]))
@@ -138,7 +164,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         if (_savingFailed is not null)
         {
-            return await ComplainAsync([$"the run could not be saved to {_out}: {_savingFailed}"], ExitCode.CouldNotRun);
+            return await around.ComplainAsync([$"the run could not be saved to {_out}: {_savingFailed}; {Elsewhere(run)}"], ExitCode.CouldNotRun);
         }
 
         if (_isSaved)
@@ -149,7 +175,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         if (isInterrupted)
         {
             var kept = _isSaved ? $"what was measured until then is shown above and saved in {_out}." : "what was measured until then is shown above.";
-            return await ComplainAsync([$"interrupted; {kept}"], ExitCode.Interrupted);
+            return await around.ComplainAsync([$"interrupted; {kept}"], ExitCode.Interrupted);
         }
 
         return run.Studies.Any(study => study.Failures.Any(failure => failure.Kind != CellFailureKind.Missing)) || _shown.Exists(findings => findings.IsAnyLimitMissed) ? ExitCode.Failed : ExitCode.Fine;
@@ -196,28 +222,27 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         }
     }
 
-    private string? CheckOut()
+    // What was measured took time that nobody gives back.
+    private string Elsewhere(Run run)
     {
-        var folder = _out is null ? null : Path.GetDirectoryName(Path.GetFullPath(_out));
-        return folder is null || Directory.Exists(folder) ? null : $"--out {_out}: there is no folder {folder}; make it first or name another.";
+        var other = Path.Combine(Path.GetTempPath(), $"{Path.GetFileNameWithoutExtension(_out)}-{Environment.ProcessId}.json");
+        try
+        {
+            RunFile.Write(run, other);
+            return $"it is in {other} instead.";
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        {
+            return $"nor could it be put into {other} instead: {exception.Message}";
+        }
     }
 
     private Task<int> ComplainOfBuildAsync(string project, PreparedTarget target)
     {
         var name = target.Target.Name;
         return target.Log is null || target.IsWrongUse
-            ? ComplainAsync(target.Errors.Select(error => name.Length == 0 ? error : $"{name}: {error}"), ExitCode.WrongUse)
-            : ComplainAsync(
+            ? around.ComplainAsync(target.Errors.Select(error => name.Length == 0 ? error : $"{name}: {error}"), ExitCode.WrongUse)
+            : around.ComplainAsync(
                 [$"{project} does not build{(name.Length == 0 ? "" : $" for {name}")}:", .. target.Errors.Select(error => $"  {error}"), $"the whole output is in {target.Log}"], ExitCode.CouldNotRun);
-    }
-
-    private async Task<int> ComplainAsync(IEnumerable<string> lines, int exitCode)
-    {
-        foreach (var line in lines)
-        {
-            await around.Error.WriteLineAsync($"tachyscope: {line}");
-        }
-
-        return exitCode;
     }
 }

@@ -1,4 +1,5 @@
 using System.CommandLine;
+using Spectre.Console;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Payoffs;
 using Tachyscope.Cli.Options;
@@ -45,14 +46,20 @@ internal static class PayoffCommand
             var asked = run.Studies.Select(study => (Study: study, Terms: Terms(PayoffReporter.Terms(study.Study), result.GetValue(calls), result.GetValue(callers), result.GetValue(price)))).ToList();
             if ((result.GetValue(callers) is not null || result.GetValue(price) is not null) && asked.Find(study => study.Terms is null).Study is { } silent)
             {
-                await around.Error.WriteLineAsync($"tachyscope: \"{silent.Study.Name}\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only.");
-                return ExitCode.WrongUse;
+                return await around.ComplainAsync(
+                    [$"\"{silent.Study.Name}\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only."],
+                    ExitCode.WrongUse);
             }
 
-            var console = TerminalConsole.For(around.Output, around.IsTerminal && !plain.IsPlain(result));
+            var console = TerminalConsole.For(around.Output, plain.IsPlain(result) ? null : around.Terminal);
             foreach (var (study, terms) in asked)
             {
-                FigureView.Write(PayoffReporter.Report(Analyst.Examine(run, study, AnalysisOptions.Default), terms), console);
+                var findings = Analyst.Examine(run, study, AnalysisOptions.Default);
+                FigureView.Write(PayoffReporter.Report(findings, terms), console);
+                foreach (var caveat in findings.Caveats.Where(caveat => caveat.Name == "impossible-readings"))
+                {
+                    console.WriteLine($"  caveat {caveat.Name} – {caveat.Evidence}. Way out: {caveat.WayOut}.");
+                }
             }
 
             return ExitCode.Fine;

@@ -33,7 +33,7 @@ internal static class ReportCommand
             }
 
             var options = new AnalysisOptions { MarginShare = result.GetValue(margin), Against = showing.Opponent(result) };
-            var console = TerminalConsole.For(around.Output, around.IsTerminal && !showing.IsPlain(result));
+            var console = TerminalConsole.For(around.Output, showing.IsPlain(result) ? null : around.Terminal);
             var all = run.Studies.Select(study => (Study: study, Found: TargetAnalyst.Examine(run, study, options))).ToList();
             foreach (var (study, found) in all)
             {

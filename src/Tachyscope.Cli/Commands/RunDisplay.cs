@@ -1,6 +1,7 @@
 using Spectre.Console;
 using Spectre.Console.Rendering;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Lab.Storing;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
 using Tachyscope.Runs;
@@ -20,14 +21,14 @@ internal sealed class RunDisplay
 
     public RunDisplay(Surroundings around, bool isPlain)
     {
-        _console = TerminalConsole.For(around.Output, around.IsTerminal && !isPlain);
+        _console = TerminalConsole.For(around.Output, isPlain ? null : around.Terminal);
         var isLive = _console.Profile.Capabilities.Interactive && _console.Profile.Capabilities.Ansi;
         _live = isLive ? new LiveArea(_console) : null;
     }
 
     public bool HasShown(StudyRecord study) => _shown.Contains(study.Study.Name);
 
-    public void Say(string line) => _console.MarkupLine($"[dim]{Markup.Escape(line)}[/]");
+    public void Say(string line) => _console.MarkupLine($"[dim]{Markup.Escape(VisibleText.Of(line))}[/]");
 
     public void Show(StudyRecord study, IEnumerable<StudyReport> reports)
     {
@@ -55,7 +56,7 @@ internal sealed class RunDisplay
 
     public Task<T> WhileBuildingAsync<T>(string project, Func<Task<T>> build)
     {
-        _progress = new Markup($"[dim]building {Markup.Escape(project)}[/]");
+        _progress = new Markup($"[dim]building {Markup.Escape(VisibleText.Of(project))}[/]");
         return LiveAsync(build);
     }
 

@@ -60,8 +60,5 @@ internal sealed class SavedRun
     }
 
     private static async Task<(Run? Run, int ExitCode)> ComplainAsync(Surroundings around, string complaint, int exitCode)
-    {
-        await around.Error.WriteLineAsync($"tachyscope: {complaint}");
-        return (null, exitCode);
-    }
+        => (null, await around.ComplainAsync([complaint], exitCode));
 }

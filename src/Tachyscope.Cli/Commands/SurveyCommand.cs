@@ -1,5 +1,6 @@
 using System.CommandLine;
 using Tachyscope.Cli.Options;
+using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Machines;
 using Tachyscope.Lab.Storing;
 using Tachyscope.Reports.Machines;
@@ -21,14 +22,13 @@ internal static class SurveyCommand
         var command = new Command("survey", "Tell what this machine is: its clock, its caches, and how steady it is now.") { limits, plain.Option };
         command.SetAction(async (result, _) =>
         {
-            var console = TerminalConsole.For(around.Output, around.IsTerminal && !plain.IsPlain(result));
+            var console = TerminalConsole.For(around.Output, plain.IsPlain(result) ? null : around.Terminal);
             var survey = Surveyor.Take();
             var (known, problem) = Limits(around, survey, result.GetValue(limits));
             SurveyView.Write(SurveyReporter.Report(survey with { Limits = known }), console);
             if (problem is not null)
             {
-                await around.Error.WriteLineAsync($"tachyscope: the limits could not be kept in {around.Cache}: {problem}");
-                return ExitCode.CouldNotRun;
+                return await around.ComplainAsync([problem], ExitCode.CouldNotRun);
             }
 
             return ExitCode.Fine;
@@ -51,7 +51,7 @@ internal static class SurveyCommand
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
         {
-            return (limits, exception.Message);
+            return (limits, $"the limits could not be kept in {around.Cache}: {exception.Message}; name a folder that can be written with {ProjectBuilder.CacheVariable}.");
         }
     }
 }

@@ -30,7 +30,7 @@ internal sealed class MeasuringOptions
 
     private readonly Option<TimeSpan?> _within = new("--within")
     {
-        Description = "All the time the run may take, such as 20s or 5m.",
+        Description = "All the time that measuring may take, from the first worker's start, such as 20s or 5m; building comes before it.",
         HelpName = "TIME",
         CustomParser = TimeValue.Parse,
     };
@@ -59,7 +59,7 @@ internal sealed class MeasuringOptions
 
     private readonly Option<TimeSpan?> _patience = new("--patience")
     {
-        Description = "How long one call may go without an answer; 30s by default.",
+        Description = "How long one call may go without an answer; 30s by default, an eighth of --within where that is less.",
         HelpName = "TIME",
         CustomParser = TimeValue.Parse,
     };

@@ -1,13 +1,18 @@
 using System.Diagnostics;
+using System.Globalization;
 
 namespace Tachyscope.Lab.Building;
 
-/// <summary>The folder of one build, held by one run at a time.</summary>
+/// <summary>The folder of one build: one run at a time may write it, any number may use it at once, and then nobody may write or delete it.</summary>
 internal sealed class BuildFolder : IDisposable
 {
     private const string LockName = "build.lock";
+    private const string LeaseName = "use.lock";
     private const int MostBuilds = 48;
     private const long MostBytes = 8L << 30;
+
+    // What the system says of a file that somebody else holds: on Linux, on macOS, on Windows (sharing, locking).
+    private static readonly int[] Held = [11, 35, unchecked((int)0x80070020), unchecked((int)0x80070021)];
     private static readonly TimeSpan BetweenLooks = TimeSpan.FromMilliseconds(100);
     private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(10);
 
@@ -25,14 +30,15 @@ internal sealed class BuildFolder : IDisposable
     public long TakenTicks => File.GetLastWriteTimeUtc(_lock.Name).Ticks;
 
     /// <summary>Takes the folder, and waits while another run builds in it.</summary>
-    /// <exception cref="IOException">Another run held it for ten minutes.</exception>
+    /// <exception cref="IOException">Another run held it for ten minutes, or it cannot be made.</exception>
+    /// <exception cref="UnauthorizedAccessException">It may not be written.</exception>
     public static async Task<BuildFolder> TakeAsync(string path, CancellationToken cancellation)
     {
         var begin = Stopwatch.GetTimestamp();
         while (true)
         {
             Directory.CreateDirectory(path);
-            if (TryLock(path) is { } held)
+            if (TryHold(System.IO.Path.Combine(path, LockName), FileAccess.ReadWrite, FileShare.None) is { } held)
             {
                 // When it was last written tells when the build was last used.
                 held.SetLength(0);
@@ -50,32 +56,79 @@ internal sealed class BuildFolder : IDisposable
         }
     }
 
-    /// <summary>Deletes the builds that were not used for longest, until the rest are few and small enough.</summary>
+    /// <summary>Takes the folder of a build that is fresh, or else one that nobody uses: a run that measures keeps what it measures.</summary>
+    /// <param name="path">Path of the folder; others beside it are numbered.</param>
+    /// <param name="isFresh">Whether a folder holds what is wanted.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    public static async Task<(BuildFolder Folder, bool IsFresh)> TakeAsync(string path, Func<string, bool> isFresh, CancellationToken cancellation)
+    {
+        for (var number = 1; ; number++)
+        {
+            var folder = await TakeAsync(number == 1 ? path : string.Create(CultureInfo.InvariantCulture, $"{path}-{number}"), cancellation);
+            if (isFresh(folder.Path))
+            {
+                return (folder, true);
+            }
+
+            if (folder.TryLease(FileShare.None) is { } alone)
+            {
+                alone.Dispose();
+                return (folder, false);
+            }
+
+            folder.Dispose();
+        }
+    }
+
+    /// <summary>Keeps what the folder holds as it is until the lease is disposed.</summary>
+    public IDisposable Lease() => TryLease(FileShare.Read) ?? throw new IOException($"{Path} is being written by another run.");
+
+    /// <summary>Deletes the builds that were not used for longest, until the rest are few and small enough; never one that a run uses.</summary>
     /// <param name="builds">Folder of all builds.</param>
     public static void Prune(string builds)
     {
         var (count, bytes) = (0, 0L);
-        foreach (var folder in new DirectoryInfo(builds).EnumerateDirectories().OrderByDescending(folder => File.GetLastWriteTimeUtc(System.IO.Path.Combine(folder.FullName, LockName))).ToList())
+        foreach (var folder in new DirectoryInfo(builds).EnumerateDirectories().OrderByDescending(LastUse).ToList())
         {
-            count++;
-            bytes += folder.EnumerateFiles("*", SearchOption.AllDirectories).Sum(file => file.Length);
-            if ((count > MostBuilds || bytes > MostBytes) && TryLock(folder.FullName) is { } held)
+            try
             {
-                held.Dispose();
-                folder.Delete(recursive: true);
+                count++;
+                bytes += folder.EnumerateFiles("*", SearchOption.AllDirectories).Sum(file => file.Length);
+                if (count > MostBuilds || bytes > MostBytes)
+                {
+                    Delete(folder);
+                }
+            }
+            catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+            {
+                // Another run is at it, or it is another user's: it stays.
             }
         }
     }
 
     public void Dispose() => _lock.Dispose();
 
-    private static FileStream? TryLock(string path)
+    private static void Delete(DirectoryInfo folder)
+    {
+        using var building = TryHold(System.IO.Path.Combine(folder.FullName, LockName), FileAccess.ReadWrite, FileShare.None);
+        using var using_ = building is null ? null : TryHold(System.IO.Path.Combine(folder.FullName, LeaseName), FileAccess.Read, FileShare.None);
+        if (using_ is not null)
+        {
+            folder.Delete(recursive: true);
+        }
+    }
+
+    private static DateTime LastUse(DirectoryInfo folder) => File.GetLastWriteTimeUtc(System.IO.Path.Combine(folder.FullName, LockName));
+
+    private FileStream? TryLease(FileShare share) => TryHold(System.IO.Path.Combine(Path, LeaseName), FileAccess.Read, share);
+
+    private static FileStream? TryHold(string path, FileAccess access, FileShare share)
     {
         try
         {
-            return new FileStream(System.IO.Path.Combine(path, LockName), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
+            return new FileStream(path, FileMode.OpenOrCreate, access, share);
         }
-        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        catch (IOException exception) when (Held.Contains(exception.HResult))
         {
             return null;
         }

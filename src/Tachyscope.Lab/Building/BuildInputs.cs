@@ -1,19 +1,23 @@
 using System.Security.Cryptography;
-using System.Text.Json;
+using System.Text.RegularExpressions;
 using Tachyscope.Working;
 
 namespace Tachyscope.Lab.Building;
 
-/// <summary>The files a build depends on: those of the project's folder and of the projects it references, and what stands above them.</summary>
-internal static class BuildInputs
+/// <summary>
+/// The files a build depends on: those MSBuild says it read (compiled, referenced, imported, embedded, copied), and those that could
+/// have joined them since: whatever lies in the folders of its projects, and what is found by its name above them.
+/// </summary>
+internal static partial class BuildInputs
 {
     // Written by builds and tools, not read by them.
     private static readonly string[] SkippedFolders = ["bin", "obj", "artifacts", ".git", ".vs", ".idea", "node_modules"];
-    private static readonly string[] NamesAbove = ["Directory.Build.props", "Directory.Build.targets", "Directory.Packages.props", "global.json", "nuget.config", "NuGet.Config", ".editorconfig"];
+    private static readonly string[] NamesAbove =
+        ["Directory.Build.props", "Directory.Build.targets", "Directory.Packages.props", "Directory.Build.rsp", "global.json", "nuget.config", "NuGet.Config", ".editorconfig"];
 
     /// <summary>Every input as it is now.</summary>
     /// <param name="project">Path of the project or single file.</param>
-    /// <param name="artifacts">Folder of the build, which knows what the project references; what it does not know yet is missing.</param>
+    /// <param name="artifacts">Folder of the build, in which MSBuild told what it read.</param>
     /// <param name="before">Inputs as they were before, whose hashes count again where time and length are the same.</param>
     public static List<BuildInput> Find(string project, string artifacts, IReadOnlyList<BuildInput> before)
     {
@@ -23,16 +27,30 @@ internal static class BuildInputs
 
     private static IEnumerable<string> Files(string project, string artifacts)
     {
-        string[] projects = [project, .. Referenced(artifacts)];
+        var told = Told(artifacts).Where(path => !path.StartsWith(artifacts, StringComparison.Ordinal)).ToHashSet(StringComparer.Ordinal);
+        string[] projects = [project, .. told.Where(path => Path.GetExtension(path).EndsWith("proj", StringComparison.Ordinal))];
         var folders = projects.Select(path => Path.GetDirectoryName(path)!).Distinct().ToList();
         // A single file is a project by itself; what lies beside it is not its own.
         var own = Path.GetExtension(project) == ".cs" ? folders.Where(folder => folder != Path.GetDirectoryName(project)) : folders;
-        return projects.Concat(own.SelectMany(Below)).Concat(folders.SelectMany(Above)).Concat(Sdks());
+        return told.Where(path => IsChangeable(path) && File.Exists(path)).Append(project).Concat(own.SelectMany(Below)).Concat(folders.SelectMany(Above)).Concat(Sdks());
     }
 
     /// <summary>Files of a folder that builds read.</summary>
     public static IEnumerable<string> Below(string folder)
         => Directory.EnumerateFiles(folder).Concat(Directory.EnumerateDirectories(folder).Where(inner => !SkippedFolders.Contains(Path.GetFileName(inner))).SelectMany(Below));
+
+    // What each project compiled, referenced, embedded and copied; and the log of what was imported where.
+    private static IEnumerable<string> Told(string artifacts)
+    {
+        var told = Directory.Exists(BuildRecipe.Told(artifacts)) ? Directory.EnumerateFiles(BuildRecipe.Told(artifacts), "*.inputs").SelectMany(File.ReadLines) : [];
+        var log = BuildRecipe.ImportsLog(artifacts);
+        var imported = File.Exists(log) ? File.ReadLines(log).Select(line => Imported().Match(line)).Where(found => found.Success) : [];
+        return told.Concat(imported.SelectMany(found => (string[])[found.Groups[1].Value, found.Groups[2].Value])).Where(Path.IsPathRooted).Select(Path.GetFullPath);
+    }
+
+    // The SDK counts by its version, and a package in its folder never changes.
+    private static bool IsChangeable(string path)
+        => !path.StartsWith(Path.GetDirectoryName(DotnetHost.Path) + Path.DirectorySeparatorChar, StringComparison.Ordinal) && !InPackage().IsMatch(path);
 
     private static IEnumerable<string> Above(string folder)
     {
@@ -52,18 +70,6 @@ internal static class BuildInputs
         return Directory.Exists(folder) ? Directory.EnumerateDirectories(folder).Select(sdk => Path.Combine(sdk, ".version")).Where(File.Exists) : [];
     }
 
-    private static IEnumerable<string> Referenced(string artifacts)
-    {
-        var objects = Path.Combine(artifacts, "obj");
-        return !Directory.Exists(objects) ? [] : Directory.EnumerateFiles(objects, "project.assets.json", SearchOption.AllDirectories).SelectMany(assets =>
-        {
-            using var json = JsonDocument.Parse(File.ReadAllBytes(assets));
-            return json.RootElement.TryGetProperty("project", out var described) && described.TryGetProperty("restore", out var restore)
-                ? [restore.GetProperty("projectPath").GetString()!]
-                : (string[])[];
-        }).Where(File.Exists);
-    }
-
     private static BuildInput Now(string path, BuildInput? before)
     {
         var file = new FileInfo(path);
@@ -71,4 +77,11 @@ internal static class BuildInputs
             ? before
             : new BuildInput(path, file.LastWriteTimeUtc.Ticks, file.Length, Convert.ToHexStringLower(SHA256.HashData(File.ReadAllBytes(path))));
     }
+
+    // As MSBuild writes it where MSBUILDLOGIMPORTS is set.
+    [GeneratedRegex("^\\s*Importing project \"(.+?)\" into project \"(.+?)\" at ")]
+    private static partial Regex Imported();
+
+    [GeneratedRegex(@"[\\/]\.nuget[\\/]packages[\\/]")]
+    private static partial Regex InPackage();
 }

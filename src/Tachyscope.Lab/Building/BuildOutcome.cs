@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+
 namespace Tachyscope.Lab.Building;
 
 /// <summary>What came of building a study project.</summary>
@@ -20,6 +22,14 @@ public sealed record BuildOutcome
 
     /// <summary>Where the whole output of the build is; null when nothing was built.</summary>
     public string? Log { get; init; }
+
+    /// <summary>Whether it was built just now; false when an earlier build was still good.</summary>
+    [JsonIgnore]
+    public bool IsNew { get; init; }
+
+    /// <summary>Keeps the build as it is until disposed; null when there is none, or none of ours.</summary>
+    [JsonIgnore]
+    public IDisposable? Lease { get; init; }
 
     /// <summary>Whether the path given was wrong, rather than the build.</summary>
     public bool IsWrongUse { get; init; }

@@ -1,6 +1,7 @@
+using System.Globalization;
 using System.Runtime.InteropServices;
-using System.Runtime.Intrinsics.X86;
 using System.Security;
+using System.Text.RegularExpressions;
 using Tachyscope.Lab.Targets;
 
 namespace Tachyscope.Lab.Building;
@@ -8,11 +9,17 @@ namespace Tachyscope.Lab.Building;
 /// <summary>What a target asks of a build: arguments for the dotnet command, and properties and references that go over the project's own.</summary>
 /// <param name="target">The target.</param>
 /// <param name="project">Path of the project.</param>
-/// <param name="framework">Framework to compile it for; null for its own.</param>
 /// <param name="compiler">Program of the compiler; null for the SDK's.</param>
-internal sealed class BuildRecipe(Target target, string project, string? framework, string? compiler)
+internal sealed partial class BuildRecipe(Target target, string project, string? compiler)
 {
     private const string FileName = "recipe.targets";
+
+    // Frameworks by major version, from the newest that could be named down to the oldest that can be started.
+    private const int NewestFramework = 30;
+    private const int OldestFramework = 5;
+
+    /// <summary>Properties that a build tells of its project.</summary>
+    public static readonly IReadOnlyList<string> ToldProperties = ["TargetPath", "OutputType", "TargetFramework", "PublishDir", "AssemblyName", "TargetFileName"];
 
     /// <summary>Whether it ends with a program of its own, or with assemblies that carry compiled code: published, not only built.</summary>
     public bool IsPublished => target.IsAheadOfTime || target.IsReadyToRun || target.IsTrimmed;
@@ -20,9 +27,11 @@ internal sealed class BuildRecipe(Target target, string project, string? framewo
     /// <summary>Whether the program starts by itself, with a runtime or without needing one.</summary>
     public bool IsProgram => target.IsAheadOfTime || target.IsTrimmed;
 
-    /// <summary>The instruction set that this machine's just-in-time compiler uses, in the words of the ahead-of-time one; null where it has none to name.</summary>
-    public static string? OwnInstructions
-        => !X86Base.IsSupported ? null : Avx512F.IsSupported ? "x86-64-v4" : Avx2.IsSupported ? "x86-64-v3" : "x86-64-v2";
+    /// <summary>Folder in which a build tells what it read and made.</summary>
+    public static string Told(string folder) => Path.Combine(folder, "told");
+
+    /// <summary>The build's own log, which says what was imported.</summary>
+    public static string ImportsLog(string folder) => Path.Combine(folder, "imports.log");
 
     private static string Platform => RuntimeInformation.RuntimeIdentifier;
 
@@ -31,7 +40,7 @@ internal sealed class BuildRecipe(Target target, string project, string? framewo
     public string[] Arguments(string folder)
     {
         var file = Path.Combine(folder, FileName);
-        var content = Content();
+        var content = Content(folder);
         // Left alone when nothing changed, or everything would count as changed.
         if (!File.Exists(file) || File.ReadAllText(file) != content)
         {
@@ -44,6 +53,7 @@ internal sealed class BuildRecipe(Target target, string project, string? framewo
             "-p:TreatWarningsAsErrors=false",
             // What is only looked at while building takes longer than compiling.
             "-p:RunAnalyzers=false",
+            $"-flp:LogFile={ImportsLog(folder)};Verbosity=detailed",
             .. target.Language is null ? (string[])[] : [$"-p:LangVersion={target.Language}"],
             .. compiler is null ? (string[])[] : [$"-p:CscToolPath={Path.GetDirectoryName(compiler)}", $"-p:CscToolExe={Path.GetFileName(compiler)}", "-p:UseSharedCompilation=false"],
             .. target.IsOptimized ? (string[])[] : ["-p:Optimize=false"],
@@ -54,15 +64,17 @@ internal sealed class BuildRecipe(Target target, string project, string? framewo
 
     private string[] Publishing() => target switch
     {
-        { IsAheadOfTime: true } => [$"-p:RuntimeIdentifier={Platform}", "-p:PublishAot=true", .. (target.Instructions ?? OwnInstructions) is { } set ? (string[])[$"-p:IlcInstructionSet={set}"] : []],
+        { IsAheadOfTime: true } => [$"-p:RuntimeIdentifier={Platform}", "-p:PublishAot=true", .. Instructions is { } set ? (string[])[$"-p:IlcInstructionSet={Escaped(set)}"] : []],
         { IsTrimmed: true } => [$"-p:RuntimeIdentifier={Platform}", "-p:SelfContained=true", "-p:PublishTrimmed=true", .. target.IsReadyToRun ? (string[])["-p:PublishReadyToRun=true"] : []],
         { IsReadyToRun: true } => [$"-p:RuntimeIdentifier={Platform}", "-p:SelfContained=false", "-p:PublishReadyToRun=true"],
         _ => [],
     };
 
+    private string? Instructions => target.Instructions ?? ProcessorInstructions.Own.InstructionSet;
+
     // Evaluated after the project's own body and before the SDK looks at its framework, which restoring does not take from a
     // property of the command; the lock file is written beside the build, never into the user's tree.
-    private string Content()
+    private string Content(string folder)
         => $"""
             <Project>
               <PropertyGroup>
@@ -70,21 +82,45 @@ internal sealed class BuildRecipe(Target target, string project, string? framewo
             {(compiler is null ? "" : "    <LangVersion Condition=\"'$(LangVersion)' == ''\">latest</LangVersion>\n")}    <NuGetLockFilePath>$(BaseIntermediateOutputPath)packages.lock.json</NuGetLockFilePath>
                 <RestoreLockedMode>false</RestoreLockedMode>
               </PropertyGroup>
-            {(framework is null ? "" : Framework(framework))}  <ItemGroup>
+            {Framework()}  <ItemGroup>
             {string.Concat(target.Packages.Select(package => Override(SecurityElement.Escape(package.Key), SecurityElement.Escape(package.Value))))}  </ItemGroup>
-            </Project>
+            {Telling(SecurityElement.Escape(Told(folder)))}</Project>
 
             """;
 
+    // The newest of the project's frameworks that the target's runtime can run; where it has none, that runtime's own.
     // What it references chooses for itself.
-    private string Framework(string name)
-        => $"""
+    private string Framework()
+    {
+        var isAsked = target.Framework is not null;
+        var most = isAsked || target.Runtime is null ? NewestFramework : int.Parse(Major().Match(target.Runtime).Value, CultureInfo.InvariantCulture);
+        var choices = isAsked
+            ? [Choice(SecurityElement.Escape(target.Framework!))]
+            : Enumerable.Range(OldestFramework, most - OldestFramework + 1).Reverse().Select(Choice)
+                .Concat(target.Runtime is null ? [] : [Choice(FormattableString.Invariant($"net{most}.0"))]);
+        return $"""
               <PropertyGroup Condition="'$(MSBuildProjectName)' == '{SecurityElement.Escape(Path.GetFileNameWithoutExtension(project))}'">
-                <TargetFramework>{SecurityElement.Escape(name)}</TargetFramework>
-                <TargetFrameworks></TargetFrameworks>
+                <TachyscopeNamed>;$(TargetFrameworks);</TachyscopeNamed>
+                <TachyscopeNamed Condition="'$(TargetFrameworks)' == ''">;$(TargetFramework);</TachyscopeNamed>
+                <TachyscopeNamed>$(TachyscopeNamed.Replace(' ', ''))</TachyscopeNamed>
+            {string.Concat(choices)}    <TargetFramework Condition="'$(TachyscopeFramework)' != ''">$(TachyscopeFramework)</TargetFramework>
+                <TargetFrameworks Condition="'$(TachyscopeFramework)' != ''"></TargetFrameworks>
               </PropertyGroup>
 
             """;
+    }
+
+    private static string Choice(string framework)
+        => $"""
+                <TachyscopeFramework Condition="'$(TachyscopeFramework)' == ''">{framework}</TachyscopeFramework>
+
+            """;
+
+    private static string Choice(int major)
+        => string.Create(CultureInfo.InvariantCulture, $"""
+                <TachyscopeFramework Condition="'$(TachyscopeFramework)' == ''">$([System.Text.RegularExpressions.Regex]::Match($(TachyscopeNamed), `(?&lt;=;)net{major}\.\d[^;]*`))</TachyscopeFramework>
+
+            """);
 
     private static string Override(string name, string version)
         => $"""
@@ -93,7 +129,27 @@ internal sealed class BuildRecipe(Target target, string project, string? framewo
 
             """;
 
+    // In every project of the build, and of this one what it made.
+    private string Telling(string told)
+        => $"""
+              <Target Name="TachyscopeTellInputs" AfterTargets="CoreCompile">
+                <ItemGroup>
+                  <TachyscopeInput Include="@(Compile->'%(FullPath)');@(ReferencePath->'%(FullPath)');@(EmbeddedResource->'%(FullPath)');@(AdditionalFiles->'%(FullPath)')" />
+                  <TachyscopeInput Include="@(Content->'%(FullPath)');@(None->'%(FullPath)');@(EditorConfigFiles->'%(FullPath)');@(Analyzer->'%(FullPath)');$(MSBuildProjectFullPath)" />
+                </ItemGroup>
+                <MakeDir Directories="{told}" />
+                <WriteLinesToFile File="{told}/$(MSBuildProjectName)-$(TargetFramework).inputs" Lines="@(TachyscopeInput)" Overwrite="true" />
+              </Target>
+              <Target Name="TachyscopeTellOutputs" AfterTargets="TachyscopeTellInputs" Condition="'$(MSBuildProjectName)' == '{SecurityElement.Escape(Path.GetFileNameWithoutExtension(project))}'">
+                <WriteLinesToFile File="{told}/outputs" Lines="{string.Join(';', ToldProperties.Select(name => $"{name}=$({name})"))}" Overwrite="true" />
+              </Target>
+
+            """;
+
     // What MSBuild would read as a list or as another property.
     private static string Escaped(string value)
         => value.Replace("%", "%25", StringComparison.Ordinal).Replace(";", "%3B", StringComparison.Ordinal).Replace(",", "%2C", StringComparison.Ordinal);
+
+    [GeneratedRegex(@"\d+")]
+    private static partial Regex Major();
 }

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
@@ -28,12 +29,56 @@ public sealed partial class ProjectBuilder
     /// <summary>Whether everything is built anew, although nothing changed; false by default.</summary>
     public bool IsRebuilt { get; init; }
 
-    /// <summary>Where builds are kept unless the environment variable TACHYSCOPE_CACHE names another folder.</summary>
+    /// <summary>Environment variable that names the folder in which builds are kept.</summary>
+    public const string CacheVariable = "TACHYSCOPE_CACHE";
+
+    /// <summary>Where builds are kept unless <see cref="CacheVariable"/> names another folder; empty where the system knows no such place.</summary>
     public static string DefaultCache
-        => Environment.GetEnvironmentVariable("TACHYSCOPE_CACHE") is { Length: > 0 } chosen
-            ? chosen
-            : Path.Combine(
-                Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify), "tachyscope");
+    {
+        get
+        {
+            var local = Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify);
+            return Environment.GetEnvironmentVariable(CacheVariable) is { Length: > 0 } chosen ? chosen : local.Length == 0 ? "" : Path.Combine(local, "tachyscope");
+        }
+    }
+
+    /// <summary>Looks whether builds and temporary files can be kept.</summary>
+    /// <param name="cache">Folder of the builds.</param>
+    /// <returns>What is wrong, in a sentence with the way out; null when nothing is.</returns>
+    public static string? ProblemOf(string cache)
+    {
+        ArgumentNullException.ThrowIfNull(cache);
+        if (cache.Length == 0)
+        {
+            return $"there is no home folder to keep builds in (HOME is not set); set it, or name a folder with {CacheVariable}.";
+        }
+
+        var temporary = Path.GetTempPath();
+        if (!Directory.Exists(temporary))
+        {
+            return $"the folder for temporary files, {temporary}, does not exist; make it, or set TMPDIR to one that does.";
+        }
+
+        return Unwritable(cache) is { } reason ? $"builds cannot be kept in {cache} ({reason}); name a folder that can be written with {CacheVariable}."
+            : Unwritable(temporary) is { } why ? $"nothing can be written to the folder for temporary files, {temporary} ({why}); set TMPDIR to one that can be written."
+            : null;
+    }
+
+    private static string? Unwritable(string folder)
+    {
+        try
+        {
+            Directory.CreateDirectory(folder);
+            var probe = Path.Combine(folder, $"probe-{Guid.NewGuid():N}");
+            File.Create(probe).Dispose();
+            File.Delete(probe);
+            return null;
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        {
+            return exception.Message.TrimEnd('.');
+        }
+    }
 
     /// <summary>Builds a project as it is, or takes an assembly as it is.</summary>
     /// <param name="path">A project folder, a project, a single .cs file or a built .dll.</param>
@@ -60,10 +105,13 @@ public sealed partial class ProjectBuilder
         }
 
         var builds = Path.Combine(_cache, "builds");
-        using var folder = await BuildFolder.TakeAsync(Path.Combine(builds, Key(project.FullPath, target)), cancellation);
-        if (!IsRebuilt && BuildStamp.Read(folder.Path) is { } stamp && stamp.IsFresh(project.FullPath, folder.Path))
+        BuildStamp? stamp = null;
+        bool IsFresh(string folder) => !IsRebuilt && (stamp = BuildStamp.Read(folder)) is not null && stamp.IsFresh(project.FullPath, folder);
+        var (taken, isFresh) = await BuildFolder.TakeAsync(Path.Combine(builds, Key(project.FullPath, target)), IsFresh, cancellation);
+        using var folder = taken;
+        if (isFresh)
         {
-            return stamp.Outcome;
+            return stamp!.Outcome with { Lease = folder.Lease() };
         }
 
         var built = await BuildAsync(project.FullPath, folder.Path, target, cancellation);
@@ -74,41 +122,44 @@ public sealed partial class ProjectBuilder
             new BuildStamp { Inputs = inputs, Outcome = built }.Write(folder.Path);
         }
 
+        var leased = built.Assembly is null ? built : built with { Lease = folder.Lease(), IsNew = true };
         BuildFolder.Prune(builds);
-        return built;
+        return leased;
     }
 
     private async Task<BuildOutcome> BuildAsync(string project, string artifacts, Target target, CancellationToken cancellation)
     {
-        var log = Path.Combine(artifacts, "build.log");
-        // A single file is meant for ahead-of-time publishing unless told otherwise, and then no loop could be emitted.
-        string[] single = Path.GetExtension(project) == ".cs" && !target.IsAheadOfTime ? ["-p:PublishAot=false"] : [];
-        string[] common = [.. single, "-p:Configuration=Release", $"-p:ArtifactsPath={artifacts}", "-p:UseArtifactsOutput=true", "-p:TachyscopeFromTool=true"];
-        var (framework, evaluation) = await ChooseFrameworkAsync(project, common, target, cancellation);
-        if (evaluation.ExitCode != 0)
-        {
-            await File.WriteAllTextAsync(log, evaluation.Output, cancellation);
-            return new BuildOutcome { Errors = Errors(evaluation.Output, project), Log = log };
-        }
-
         var compiler = target.Compiler is null ? new CompilerOutcome(null, null) : await new CompilerShelf(_cache).FindAsync(target.Compiler, cancellation);
         if (compiler.Problem is not null)
         {
             return new BuildOutcome { Errors = [compiler.Problem], IsWrongUse = compiler.IsWrongUse };
         }
 
-        var recipe = new BuildRecipe(target, project, framework, compiler.Program);
-        string[] chosen = [.. common, .. recipe.Arguments(artifacts)];
-        var build = await ShellCommand.DotnetAsync([recipe.IsPublished ? "publish" : "build", project, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary", .. chosen], cancellation);
-        await File.WriteAllTextAsync(log, build.Output, cancellation);
+        var recipe = new BuildRecipe(target, project, compiler.Program);
+        // What an earlier build told may not be true of this one.
+        if (Directory.Exists(BuildRecipe.Told(artifacts)))
+        {
+            Directory.Delete(BuildRecipe.Told(artifacts), recursive: true);
+        }
+
+        // A single file is meant for ahead-of-time publishing unless told otherwise, and then no loop could be emitted.
+        string[] single = Path.GetExtension(project) == ".cs" && !target.IsAheadOfTime ? ["-p:PublishAot=false"] : [];
+        string[] command =
+        [
+            recipe.IsPublished ? "publish" : "build", project, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary",
+            .. single, "-p:Configuration=Release", $"-p:ArtifactsPath={artifacts}", "-p:UseArtifactsOutput=true", "-p:TachyscopeFromTool=true", .. recipe.Arguments(artifacts),
+        ];
+        var build = await ShellCommand.DotnetInAsync(Path.GetDirectoryName(project), command, [("MSBUILDLOGIMPORTS", "1")], cancellation);
+        var log = Path.Combine(artifacts, "build.log");
+        await File.WriteAllTextAsync(log, build.All, cancellation);
         if (target.Packages.Count > 0 && await PackageCheck.ProblemAsync(target, project, artifacts, cancellation) is { } problem)
         {
             return new BuildOutcome { Errors = [problem], IsWrongUse = true, Log = log };
         }
 
         return build.ExitCode == 0
-            ? await AssemblyAsync(project, chosen, recipe, log, cancellation)
-            : new BuildOutcome { Errors = Errors(build.Output, project), Log = log };
+            ? Made(project, artifacts, recipe, log)
+            : new BuildOutcome { Errors = SdkProblem.In(build) is { } missing ? [missing] : Errors(build.All, project), Log = log };
     }
 
     // Whatever asks for another build cannot be had from a finished one.
@@ -119,18 +170,18 @@ public sealed partial class ProjectBuilder
             ? new BuildOutcome { Assembly = assembly, Compiler = CompilerStamp.Of(assembly) }
             : new BuildOutcome { IsWrongUse = true, Errors = [$"{Path.GetFileName(assembly)} is built already, so that only runtime= and switch: can be chosen for it; name its project to build it otherwise."] };
 
-    private static async Task<BuildOutcome> AssemblyAsync(string project, string[] properties, BuildRecipe recipe, string log, CancellationToken cancellation)
+    private static BuildOutcome Made(string project, string artifacts, BuildRecipe recipe, string log)
     {
-        var evaluated = await PropertiesAsync(project, ["TargetPath", "OutputType", "TargetFramework", "PublishDir", "AssemblyName", "TargetFileName"], properties, cancellation);
-        var published = Path.Combine(Path.GetDirectoryName(project)!, evaluated.Values["PublishDir"]);
-        var program = Path.Combine(published, evaluated.Values["AssemblyName"] + (OperatingSystem.IsWindows() ? ".exe" : ""));
-        return evaluated.Values["OutputType"] is "Exe" or "WinExe"
+        var told = File.ReadLines(Path.Combine(BuildRecipe.Told(artifacts), "outputs")).Select(line => line.Split('=', 2)).ToDictionary(pair => pair[0], pair => pair[1]);
+        var published = Path.Combine(Path.GetDirectoryName(project)!, told["PublishDir"].Replace('\\', Path.DirectorySeparatorChar));
+        var program = Path.Combine(published, told["AssemblyName"] + (OperatingSystem.IsWindows() ? ".exe" : ""));
+        return told["OutputType"] is "Exe" or "WinExe"
             ? new BuildOutcome
             {
-                Assembly = recipe.IsProgram ? program : recipe.IsPublished ? Path.Combine(published, evaluated.Values["TargetFileName"]) : evaluated.Values["TargetPath"],
+                Assembly = recipe.IsProgram ? program : recipe.IsPublished ? Path.Combine(published, told["TargetFileName"]) : told["TargetPath"],
                 IsProgram = recipe.IsProgram,
-                Framework = evaluated.Values["TargetFramework"],
-                Compiler = CompilerStamp.Of(evaluated.Values["TargetPath"]),
+                Framework = told["TargetFramework"],
+                Compiler = CompilerStamp.Of(told["TargetPath"]),
                 Log = log,
             }
             : new BuildOutcome
@@ -139,45 +190,6 @@ public sealed partial class ProjectBuilder
                 Log = log,
                 Errors = [$"{Path.GetFileName(project)} is a library and cannot be started; set <OutputType>Exe</OutputType> and end its Main with: return await Studies.RunAsync(args, …);"],
             };
-    }
-
-    // The newest of the project's frameworks that the target's runtime can run; where it has none, that runtime's own.
-    private static async Task<(string? Framework, FinishedCommand Evaluation)> ChooseFrameworkAsync(
-        string project, string[] properties, Target target, CancellationToken cancellation)
-    {
-        var (values, evaluation) = await PropertiesAsync(project, ["TargetFramework", "TargetFrameworks"], properties, cancellation);
-        if (evaluation.ExitCode != 0 || target.Framework is not null)
-        {
-            return (target.Framework, evaluation);
-        }
-
-        var named = (values["TargetFrameworks"].Length > 0 ? values["TargetFrameworks"] : values["TargetFramework"])
-            .Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
-        var most = target.Runtime is { } runtime ? VersionOf(runtime) : new Version(int.MaxValue, 0);
-        return named.Where(framework => VersionOf(framework) <= most).MaxBy(VersionOf) is { } newest
-            ? (newest, evaluation)
-            : (target.Runtime is null ? null : FormattableString.Invariant($"net{most.Major}.{most.Minor}"), evaluation);
-    }
-
-    private static Version VersionOf(string framework)
-        => Version.TryParse(VersionInFramework().Match(framework).Value, out var version) ? version : new Version(0, 0);
-
-    private static async Task<(Dictionary<string, string> Values, FinishedCommand Evaluation)> PropertiesAsync(
-        string project, string[] names, string[] properties, CancellationToken cancellation)
-    {
-        var arguments = (string[])["build", project, "-nologo", .. properties, .. names.Select(name => $"-getProperty:{name}")];
-        var evaluation = await ShellCommand.DotnetAsync(arguments, cancellation);
-        var values = names.ToDictionary(name => name, _ => "");
-        if (evaluation.ExitCode == 0)
-        {
-            using var json = JsonDocument.Parse(evaluation.Output);
-            foreach (var name in names)
-            {
-                values[name] = json.RootElement.GetProperty("Properties").GetProperty(name).GetString() ?? "";
-            }
-        }
-
-        return (values, evaluation);
     }
 
     // The compiler's own words, without the project that every line repeats at its end.
@@ -200,12 +212,12 @@ public sealed partial class ProjectBuilder
     // One folder for every project and recipe, so that builds of two targets never meet.
     private static string Key(string project, Target target)
     {
-        var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(project + Builder + JsonSerializer.Serialize(target with { Name = "", Runtime = target.Framework is null ? target.Runtime : null, Switches = new Dictionary<string, string>() }))));
+        var recipe = target with { Name = "", Runtime = target.Framework is null ? target.Runtime : null, Switches = new Dictionary<string, string>() };
+        // A cache that several machines share holds a build for each kind of them.
+        var machine = $"{RuntimeInformation.RuntimeIdentifier} {ProcessorInstructions.Own}";
+        var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', project, Builder, machine, JsonSerializer.Serialize(recipe)))));
         return $"{Path.GetFileNameWithoutExtension(project)}-{hash[..12]}";
     }
-
-    [GeneratedRegex(@"\d+\.\d+")]
-    private static partial Regex VersionInFramework();
 
     [GeneratedRegex(@"(^|\s|:)error(\s+\w+)?\s*:")]
     private static partial Regex ErrorInLine();

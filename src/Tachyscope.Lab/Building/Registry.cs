@@ -20,12 +20,20 @@ internal static partial class Registry
             return [];
         }
 
-        using var document = JsonDocument.Parse(search.Output);
-        return [.. document.RootElement.GetProperty("searchResult").EnumerateArray()
-            .Where(source => source.TryGetProperty("packages", out _))
-            .SelectMany(source => source.GetProperty("packages").EnumerateArray())
-            .Select(package => package.GetProperty("version").GetString()!)
-            .Distinct()];
+        try
+        {
+            using var document = JsonDocument.Parse(search.Output);
+            return [.. document.RootElement.GetProperty("searchResult").EnumerateArray()
+                .Where(source => source.TryGetProperty("packages", out _))
+                .SelectMany(source => source.GetProperty("packages").EnumerateArray())
+                .Select(package => package.GetProperty("version").GetString()!)
+                .Distinct()];
+        }
+        catch (Exception exception) when (exception is JsonException or KeyNotFoundException or InvalidOperationException)
+        {
+            // An SDK that answers otherwise could not be asked.
+            return [];
+        }
     }
 
     /// <summary>Versions in a message, oldest first; of many, the newest.</summary>

@@ -213,7 +213,7 @@ public sealed class Revisions
         {
             if (await GitAsync(root, step, cancellation, own) is { ExitCode: not 0 } failed)
             {
-                return $"revision {commit[..12]} of {root} could not be taken: {failed.Output.Trim()}";
+                return $"revision {commit[..12]} of {root} could not be taken: {failed.All.Trim()}";
             }
         }
 
@@ -244,7 +244,7 @@ public sealed class Revisions
     }
 
     private static Task<FinishedCommand> GitAsync(string folder, string[] arguments, CancellationToken cancellation, params (string, string)[] variables)
-        => ShellCommand.RunAsync("git", ["-C", folder, "--no-optional-locks", .. arguments], variables, cancellation);
+        => ShellCommand.RunAsync("git", folder, ["--no-optional-locks", .. arguments], variables, cancellation);
 
     private static string Hash(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)))[..8];
 }

@@ -8,28 +8,41 @@ internal static class ShellCommand
 {
     private static readonly TimeSpan Longest = TimeSpan.FromMinutes(10);
 
-    public static Task<FinishedCommand> DotnetAsync(string[] arguments, CancellationToken cancellation)
-        => RunAsync(DotnetHost.Path, arguments, [], cancellation);
+    public static Task<FinishedCommand> DotnetAsync(string[] arguments, CancellationToken cancellation) => DotnetInAsync(null, arguments, [], cancellation);
+
+    /// <param name="folder">Folder it works in, whose global.json says which SDK; null for the caller's.</param>
+    /// <param name="arguments">Its arguments.</param>
+    /// <param name="variables">Variables of its environment.</param>
+    /// <param name="cancellation">Ends it, and all it started.</param>
+    public static Task<FinishedCommand> DotnetInAsync(string? folder, string[] arguments, (string Name, string Value)[] variables, CancellationToken cancellation)
+        => RunAsync(DotnetHost.Path, folder, arguments, [("DOTNET_NOLOGO", "1"), ("DOTNET_CLI_UI_LANGUAGE", "en"), .. variables], cancellation);
 
     /// <param name="command">Name or path of the command.</param>
+    /// <param name="folder">Folder it works in; null for the caller's.</param>
     /// <param name="arguments">Its arguments.</param>
     /// <param name="variables">Variables of its environment.</param>
     /// <param name="cancellation">Ends it, and all it started.</param>
     /// <exception cref="System.ComponentModel.Win32Exception">There is no such command.</exception>
-    public static async Task<FinishedCommand> RunAsync(string command, string[] arguments, (string Name, string Value)[] variables, CancellationToken cancellation)
+    public static async Task<FinishedCommand> RunAsync(
+        string command, string? folder, string[] arguments, (string Name, string Value)[] variables, CancellationToken cancellation)
     {
         var start = new ProcessStartInfo(command, arguments)
         {
-            UseShellExecute = false, RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true,
+            UseShellExecute = false, RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = folder ?? "",
         };
+        // Started from a hook of git's, its variables would turn every command of ours to that repository.
+        foreach (var name in start.Environment.Keys.Where(name => name.StartsWith("GIT_", StringComparison.Ordinal)).ToList())
+        {
+            start.Environment.Remove(name);
+        }
+
+        // Messages are shown to the user but also searched for errors, so they have to be in one language.
+        start.Environment["LC_ALL"] = "C.UTF-8";
         foreach (var (name, value) in variables)
         {
             start.Environment[name] = value;
         }
 
-        // Messages are shown to the user but also searched for errors, so they have to be in one language.
-        start.Environment["DOTNET_CLI_UI_LANGUAGE"] = "en";
-        start.Environment["LC_ALL"] = "C.UTF-8";
         using var process = Process.Start(start) ?? throw new InvalidOperationException($"{start.FileName} did not start.");
         using var timer = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
         timer.CancelAfter(Longest);
@@ -39,13 +52,13 @@ internal static class ShellCommand
             var output = process.StandardOutput.ReadToEndAsync(timer.Token);
             var error = process.StandardError.ReadToEndAsync(timer.Token);
             await process.WaitForExitAsync(timer.Token);
-            return new FinishedCommand(process.ExitCode, await output + await error);
+            return new FinishedCommand(process.ExitCode, await output, await error);
         }
         catch (OperationCanceledException)
         {
             process.Kill(entireProcessTree: true);
             cancellation.ThrowIfCancellationRequested();
-            return new FinishedCommand(-1, FormattableString.Invariant($"error : {Path.GetFileName(command)} {arguments[0]} took longer than {Longest.TotalMinutes} minutes"));
+            return new FinishedCommand(-1, "", FormattableString.Invariant($"error : {Path.GetFileName(command)} {arguments[0]} took longer than {Longest.TotalMinutes} minutes"));
         }
     }
 }

@@ -57,13 +57,23 @@ internal static class RunCheck
         (string, string)? rounds = sitting.Rounds < 0 || sitting.Rounds > sitting.Readings.Count
             ? ($"{at}.rounds", Text($"{sitting.Rounds} rounds cannot have left {sitting.Readings.Count} readings"))
             : null;
+        (string, string)? times = sitting is { BeganSeconds: >= 0, WarmUpMilliseconds: >= 0 } && (sitting.EndedSeconds >= sitting.BeganSeconds || sitting.Rounds == 0)
+            ? null
+            : ($"{at}.beganSeconds", "its times are below 0, or it ended before it began");
         var cells = sitting.Cells.Count;
         return sitting.Cells.Select((own, index) => own is null ? (Text($"{at}.cells[{index}]"), "there is nothing where a cell should be") : cell(Text($"{at}.cells[{index}]"), own.Variant, own.Input))
             .Append(rounds)
-            .Concat(sitting.WarmUps.Select((warm, index) => Index(Text($"{at}.warmUps[{index}].cell"), warm.Cell, cells, "cells")))
-            .Concat(sitting.StageReadings.Select((reading, index) => Index(Text($"{at}.stageReadings[{index}].cell"), reading.Cell, cells, "cells")
-                ?? (reading.Calls > 0 ? null : (Text($"{at}.stageReadings[{index}].calls"), Text($"{reading.Calls} calls cannot be timed")))));
+            .Append(times)
+            .Concat(sitting.WarmUps.Select((warm, index) => Index(Text($"{at}.warmUps[{index}].cell"), warm.Cell, cells, "cells")
+                ?? (warm is { NanosecondsPerCall: >= 0, CallsPerReading: >= 0, FirstCallNanoseconds: >= 0 } ? null : (Text($"{at}.warmUps[{index}]"), "a time or a count is below 0"))))
+            .Concat(sitting.StageReadings.Select((reading, index) => Fault(reading, Text($"{at}.stageReadings[{index}]"), cells)));
     }
+
+    private static (string Path, string Fault)? Fault(StageReading reading, string at, int cells)
+        => Index($"{at}.cell", reading.Cell, cells, "cells") is { } index ? index
+            : reading.Calls <= 0 ? ($"{at}.calls", Text($"{reading.Calls} calls cannot be timed"))
+            : reading.ElapsedNanoseconds < 0 ? ($"{at}.elapsedNanoseconds", Text($"{reading.ElapsedNanoseconds} ns is no time"))
+            : null;
 
     private static (string Path, string Fault)? Index(string path, int index, int count, string what)
         => index >= 0 && index < count ? null : (path, Text($"{index} names none of the {count} {what}, which count from 0"));

@@ -15,6 +15,11 @@ public static class RunFile
     public static void Write(Run run, string path)
         => WholeFile.Write(path, stream => JsonSerializer.Serialize(stream, run, RunJson.Options));
 
+    /// <summary>Looks whether a run could be written, before it is measured.</summary>
+    /// <param name="path">Path of the file.</param>
+    /// <returns>What is wrong, in a sentence with the way out; null when nothing is.</returns>
+    public static string? ProblemOf(string path) => WholeFile.ProblemOf(path);
+
     /// <summary>Reads a run.</summary>
     /// <param name="path">Path of the file.</param>
     /// <exception cref="IOException">The file could not be read.</exception>

@@ -92,7 +92,7 @@ public sealed partial class RuntimeRoots
             var pack = Path.Combine(packages.Output.Trim(), Pack.ToLowerInvariant(), version, "runtimes", Platform);
             if (restored.ExitCode != 0 || !Directory.Exists(pack))
             {
-                return new RuntimeOutcome(null, $"{Pack} {version} could not be fetched: {restored.Output.Trim().Split('\n')[^1].Trim()}");
+                return new RuntimeOutcome(null, $"{Pack} {version} could not be fetched: {restored.All.Trim().Split('\n')[^1].Trim()}");
             }
 
             LayOut(pack, version, Path.Combine(work, version));

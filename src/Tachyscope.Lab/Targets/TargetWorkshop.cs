@@ -1,3 +1,4 @@
+using System.ComponentModel;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Workers;
 
@@ -28,6 +29,22 @@ public sealed class TargetWorkshop
     {
         ArgumentNullException.ThrowIfNull(project);
         ArgumentNullException.ThrowIfNull(target);
+        try
+        {
+            return await TryPrepareAsync(project, target, cancellation);
+        }
+        catch (Win32Exception exception)
+        {
+            return new PreparedTarget(target, null, [$"the dotnet command could not be started ({exception.Message}); install the .NET SDK, or put its folder into PATH."]);
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        {
+            return new PreparedTarget(target, null, [$"it could not be made ready, since a file or folder could not be used: {exception.Message}"]);
+        }
+    }
+
+    private async Task<PreparedTarget> TryPrepareAsync(string project, Target target, CancellationToken cancellation)
+    {
         var path = target.Folder ?? project;
         var (commit, isDirty) = ((string?)null, false);
         if (target.Revision is { } revision)
@@ -66,6 +83,8 @@ public sealed class TargetWorkshop
                 Compiler = built.Compiler,
                 Commit = commit,
                 IsDirty = isDirty,
+                IsNewlyBuilt = built.IsNew,
+                Lease = built.Lease,
             };
     }
 }

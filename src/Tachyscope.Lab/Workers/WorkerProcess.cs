@@ -2,6 +2,7 @@ using System.ComponentModel;
 using System.Diagnostics;
 using System.Globalization;
 using System.Text.Json;
+using Tachyscope.Lab.Storing;
 using Tachyscope.Protocol;
 
 namespace Tachyscope.Lab.Workers;
@@ -96,8 +97,8 @@ internal sealed class WorkerProcess : IWorker
             }
 
             return reply.Error is { } error
-                ? throw new WorkerException(WorkerTrouble.Refused, error.Message, LastLines)
-                : ProtocolText.FromElement<TReply>(reply.Result);
+                ? throw new WorkerException(WorkerTrouble.Refused, VisibleText.Of(error.Message), LastLines)
+                : reply.Result?.Deserialize<TReply>(RunJson.Options) ?? throw new JsonException("there is no result");
         }
         catch (JsonException exception)
         {
@@ -255,7 +256,7 @@ internal sealed class WorkerProcess : IWorker
 
         lock (_linesLock)
         {
-            _lastLines.Enqueue(line);
+            _lastLines.Enqueue(VisibleText.Of(line));
             while (_lastLines.Count > LinesKept)
             {
                 _lastLines.Dequeue();

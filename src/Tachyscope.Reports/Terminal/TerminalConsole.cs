@@ -10,9 +10,9 @@ public static class TerminalConsole
 
     /// <summary>A console for whoever reads: a person, or a pipe.</summary>
     /// <param name="writer">Where to write.</param>
-    /// <param name="isForPerson">Whether a person watches.</param>
-    public static IAnsiConsole For(TextWriter writer, bool isForPerson) 
-        => isForPerson ? AnsiConsole.Create(new AnsiConsoleSettings { Out = new AnsiConsoleOutput(writer) }) : Plain(writer);
+    /// <param name="size">Columns and lines of the terminal in which a person watches, asked when they matter; null for a pipe.</param>
+    public static IAnsiConsole For(TextWriter writer, Func<(int Width, int Height)>? size)
+        => size is null ? Plain(writer) : AnsiConsole.Create(new AnsiConsoleSettings { Out = new PersonOutput(writer, size) });
 
     /// <summary>A console without colour, movement or a width that depends on the terminal.</summary>
     /// <param name="writer">Where to write.</param>

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization.Metadata;
@@ -36,6 +37,16 @@ public static class ProtocolText
         => element is { } present && present.Deserialize(TypeOf<T>()) is { } value
             ? value
             : throw new JsonException($"A {typeof(T).Name} was expected and there is none.");
+
+    /// <summary>Whether a terminal shows a character and does nothing else with it; a name holds no others.</summary>
+    /// <param name="rune">The character.</param>
+    public static bool IsVisible(Rune rune) => Rune.GetUnicodeCategory(rune) switch
+    {
+        UnicodeCategory.Control or UnicodeCategory.LineSeparator or UnicodeCategory.ParagraphSeparator => false,
+        // Joiners are part of how some scripts, and many pictures, are written.
+        UnicodeCategory.Format => rune.Value is 0x200C or 0x200D,
+        _ => true,
+    };
 
     private static JsonTypeInfo<T> TypeOf<T>() => (JsonTypeInfo<T>)ProtocolJson.Default.GetTypeInfo(typeof(T))!;
 }

@@ -6,10 +6,13 @@ using System.Runtime;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
+using System.Runtime.Intrinsics.Arm;
+using System.Runtime.Intrinsics.X86;
 using System.Runtime.Versioning;
 using Tachyscope.Measuring;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
+using ArmAes = System.Runtime.Intrinsics.Arm.Aes;
 
 namespace Tachyscope.Working;
 
@@ -43,6 +46,7 @@ internal static class Introduction
                 IsProfilerAttached = Environment.GetEnvironmentVariable("CORECLR_ENABLE_PROFILING") == "1",
                 ClockStepNanoseconds = Clock.StepNanoseconds(),
                 VectorBits = VectorBits(),
+                InstructionSets = InstructionSets(),
                 IsServerGc = GCSettings.IsServerGC,
                 IsConcurrentGc = GCSettings.LatencyMode == GCLatencyMode.Interactive,
                 Framework = Framework(),
@@ -70,6 +74,19 @@ internal static class Introduction
             : Vector256.IsHardwareAccelerated ? 256
             : Vector128.IsHardwareAccelerated ? 128
             : Vector<byte>.Count * 8;
+
+    // Constants of the compiled code, of which a program that was compiled ahead of time has its own.
+    private static List<string> InstructionSets()
+    {
+        (string Name, bool IsUsed)[] sets = X86Base.IsSupported
+            ?
+            [
+                ("AVX", Avx.IsSupported), ("AVX2", Avx2.IsSupported), ("BMI", Bmi1.IsSupported), ("BMI2", Bmi2.IsSupported), ("FMA", Fma.IsSupported),
+                ("LZCNT", Lzcnt.IsSupported), ("POPCNT", Popcnt.IsSupported), ("AVX-512", Avx512F.IsSupported),
+            ]
+            : [("AES", ArmAes.IsSupported), ("DotProd", Dp.IsSupported), ("RDMA", Rdm.IsSupported), ("SHA-2", Sha256.IsSupported), ("CRC32", Crc32.IsSupported)];
+        return [.. sets.Where(set => set.IsUsed).Select(set => set.Name)];
+    }
 
     private static List<string> Switches()
         => [.. Environment.GetEnvironmentVariables().Cast<DictionaryEntry>()
