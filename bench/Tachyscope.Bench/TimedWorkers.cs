@@ -17,7 +17,9 @@ internal sealed class TimedWorkers(IWorkerStarter starter) : IWorkerStarter
 
         public IReadOnlyList<string> LastLines => worker.LastLines;
 
-        public async Task<TReply> AskAsync<TRequest, TReply>(string method, TRequest request, TimeSpan patience, CancellationToken cancellation)
+        public IReadOnlyList<string> LeftBehind => worker.LeftBehind;
+
+        public async Task<TReply> AskAsync<TRequest, TReply>(string method, TRequest request, Patience patience, CancellationToken cancellation)
             where TRequest : class
             where TReply : class
         {

@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using System.Globalization;
 using System.Runtime.InteropServices;
 using Tachyscope.Working;
 
@@ -17,34 +18,24 @@ internal static class ToolProcess
 
     public static string Mishaps => Built("Tachyscope.Mishaps");
 
+    public static string Scripted => Built("Tachyscope.Scripted");
+
     public static string Demo => Built("SignalStation");
 
     public static Task<(int ExitCode, string Output, string Error)> RunToolAsync(params string[] arguments) => RunAsync([Tool, .. arguments]);
 
-    public static Task<(int ExitCode, string Output, string Error)> RunOnOneProcessorAsync(string[] command)
-        => StartAsync(new ProcessStartInfo("taskset", ["-c", "0", DotnetHost.Path, "exec", .. command]), null, null);
-
-    /// <summary>Runs an assembly; an environment variable is given as NAME=VALUE, an interruption when asked for.</summary>
+    /// <summary>Runs an assembly; environment variables are given as NAME=VALUE, a signal is sent when asked for.</summary>
     /// <param name="command">The assembly and its arguments.</param>
     /// <param name="variable">A variable of its environment.</param>
-    /// <param name="interruptWhen">Asked every now and then, with its process, whether to interrupt it.</param>
     /// <param name="watch">Called every now and then with its process.</param>
-    public static Task<(int ExitCode, string Output, string Error)> RunAsync(
-        string[] command, string? variable = null, Func<bool>? interruptWhen = null, Action<int>? watch = null)
+    /// <param name="signalWhen">Asked every now and then whether to send the signal.</param>
+    /// <param name="signal">The signal; an interruption by default.</param>
+    public static async Task<(int ExitCode, string Output, string Error)> RunAsync(
+        string[] command, string? variable = null, Action<int>? watch = null, Func<bool>? signalWhen = null, int signal = Interrupt)
     {
-        bool Watch(int process)
-        {
-            watch?.Invoke(process);
-            return interruptWhen?.Invoke() == true;
-        }
-
-        return StartAsync(new ProcessStartInfo(DotnetHost.Path, ["exec", .. command]), variable, interruptWhen is null && watch is null ? null : Watch);
-    }
-
-    private static async Task<(int ExitCode, string Output, string Error)> StartAsync(ProcessStartInfo start, string? variable, Func<int, bool>? interruptWhen)
-    {
-        start.RedirectStandardOutput = true;
-        start.RedirectStandardError = true;
+        var start = new ProcessStartInfo(DotnetHost.Path, ["exec", .. command]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        // Many small builds: the compiler's own start would take half of their time.
+        start.Environment["UseSharedCompilation"] = "true";
         if (variable?.Split('=') is [var name, var value])
         {
             start.Environment[name] = value;
@@ -56,13 +47,14 @@ internal static class ToolProcess
         {
             var error = process.StandardError.ReadToEndAsync(timer.Token);
             var output = process.StandardOutput.ReadToEndAsync(timer.Token);
-            while (interruptWhen is not null && !process.HasExited)
+            while ((signalWhen ?? (watch is null ? null : () => false)) is { } isTime && !process.HasExited)
             {
                 await Task.Delay(20, timer.Token);
-                if (interruptWhen(process.Id))
+                watch?.Invoke(process.Id);
+                if (isTime())
                 {
-                    Assert.Equal(0, kill(process.Id, Interrupt));
-                    interruptWhen = null;
+                    Assert.Equal(0, kill(process.Id, signal));
+                    break;
                 }
             }
 
@@ -75,6 +67,22 @@ internal static class ToolProcess
             {
                 process.Kill(entireProcessTree: true);
             }
+        }
+    }
+
+    /// <summary>Processes that a process has started and that run.</summary>
+    public static IReadOnlyList<int> Children(int parent)
+    {
+        try
+        {
+            return [.. Directory.GetDirectories($"/proc/{parent}/task")
+                .SelectMany(task => File.ReadAllText(Path.Combine(task, "children")).Split(' ', StringSplitOptions.RemoveEmptyEntries))
+                .Select(child => int.Parse(child, CultureInfo.InvariantCulture))];
+        }
+        catch (IOException)
+        {
+            // The process or one of its threads has just ended.
+            return [];
         }
     }
 

@@ -113,31 +113,6 @@ public sealed class RecipeTests : IDisposable
         Assert.Contains(built.Errors, error => error.Contains("error CS8370", StringComparison.Ordinal) || error.Contains("CS8107", StringComparison.Ordinal) || error.Contains("error CS", StringComparison.Ordinal));
     }
 
-    [Fact]
-    public async Task A_build_is_used_again_until_something_that_went_in_changes()
-    {
-        File.WriteAllText(Path.Combine(_folder, "Directory.Build.props"), "<Project />");
-        var target = new Target { Name = "new", Framework = "net10.0" };
-        async Task<DateTime> BuiltAsync(bool isRebuilt = false)
-            => File.GetLastWriteTimeUtc(Path.Combine((await new ProjectBuilder(_cache) { IsRebuilt = isRebuilt }.BuildAsync(_folder, target, CancellationToken.None)).Log!));
-
-        // Two at once build once.
-        var first = (await Task.WhenAll(BuiltAsync(), BuiltAsync())).Distinct().Single();
-        var begin = Stopwatch.GetTimestamp();
-        var again = await BuiltAsync();
-        var elapsed = Stopwatch.GetElapsedTime(begin);
-        File.SetLastWriteTimeUtc(Path.Combine(_folder, "Program.cs"), DateTime.UtcNow);
-        var touched = await BuiltAsync();
-        File.WriteAllText(Path.Combine(_folder, "Buoy.cs"), "class Buoy;");
-        var more = await BuiltAsync();
-        File.WriteAllText(Path.Combine(_folder, "Directory.Build.props"), "<Project><PropertyGroup><Note>storm</Note></PropertyGroup></Project>");
-        var above = await BuiltAsync();
-
-        Assert.Equal((first, first), (again, touched));
-        Assert.True(elapsed < TimeSpan.FromSeconds(1), $"{elapsed} is not at once");
-        Assert.True(first < more && more < above && above < await BuiltAsync(isRebuilt: true));
-    }
-
     private async Task<string> RunAsync(BuildOutcome built, Target target)
     {
         var runtime = target.Runtime is null ? null : (await new RuntimeRoots(_cache).FindAsync(target.Runtime, CancellationToken.None)).Runtime!;

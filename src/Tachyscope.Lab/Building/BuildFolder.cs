@@ -62,21 +62,31 @@ internal sealed class BuildFolder : IDisposable
     /// <param name="cancellation">Ends it early.</param>
     public static async Task<(BuildFolder Folder, bool IsFresh)> TakeAsync(string path, Func<string, bool> isFresh, CancellationToken cancellation)
     {
+        BuildFolder? unused = null;
         for (var number = 1; ; number++)
         {
-            var folder = await TakeAsync(number == 1 ? path : string.Create(CultureInfo.InvariantCulture, $"{path}-{number}"), cancellation);
+            var place = number == 1 ? path : string.Create(CultureInfo.InvariantCulture, $"{path}-{number}");
+            if (unused is not null && !Directory.Exists(place))
+            {
+                return (unused, false);
+            }
+
+            var folder = await TakeAsync(place, cancellation);
             if (isFresh(folder.Path))
             {
+                unused?.Dispose();
                 return (folder, true);
             }
 
-            if (folder.TryLease(FileShare.None) is { } alone)
+            using var alone = unused is null ? folder.TryLease(FileShare.None) : null;
+            if (alone is not null)
             {
-                alone.Dispose();
-                return (folder, false);
+                unused = folder;
             }
-
-            folder.Dispose();
+            else
+            {
+                folder.Dispose();
+            }
         }
     }
 

@@ -90,32 +90,29 @@ internal sealed class Comparison(
             }
             catch (WorkerException exception)
             {
-                Standing = _lost is { } lost ? Without(lost) : GivenUp(exception);
+                Answer(exception, _lost);
                 _lost = null;
+                Standing = SittingDone();
             }
         }
     }
 
     // Whoever was killed from outside gets another worker, once; what an operation does to its worker it will do again.
-    private Standing Without(LostWorker lost)
+    private void Answer(WorkerException exception, LostWorker? lost)
     {
-        var isAnybodys = lost.Exception.IsKilled && ledger.Replace(lost);
-        if (!isAnybodys && lost.Cell is { } cell)
+        if (lost?.Exception.IsKilled == true && ledger.Replace(lost))
+        {
+            return;
+        }
+
+        if (lost?.Cell is { } cell)
         {
             ledger.Fail(lost.Exception, cell);
         }
-        else if (!isAnybodys && lost.Exception.Trouble != WorkerTrouble.OutOfTime)
+        else if (exception.Trouble != WorkerTrouble.OutOfTime)
         {
-            ledger.GiveUp(lost.Exception);
+            ledger.GiveUp(exception);
         }
-
-        return SittingDone();
-    }
-
-    private Standing GivenUp(WorkerException exception)
-    {
-        ledger.GiveUp(exception);
-        return SittingDone();
     }
 
     /// <summary>Sittings of the first set.</summary>

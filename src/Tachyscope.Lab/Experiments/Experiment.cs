@@ -26,7 +26,7 @@ public sealed class Experiment
         _starter = starter;
         _plan = plan;
         _around = around;
-        _patience = new Patience(plan, around.Clock);
+        _patience = new Patience(plan);
     }
 
     /// <summary>The targets that the starter starts workers on, the one others are compared with first; one without a name by default.</summary>
@@ -181,6 +181,11 @@ public sealed class Experiment
         try
         {
             return await worker.AskAsync<InspectRequest, InspectReply>(WorkerMethods.Inspect, request, _patience, cancellation);
+        }
+        catch (WorkerException exception) when (exception.Trouble == WorkerTrouble.Refused && study.Mistakes.Count > 0)
+        {
+            // A name that cannot be written cannot be asked for either, and that is told already.
+            return new InspectReply { Mistakes = [] };
         }
         catch (WorkerException exception) when (exception.Where.Place == WorkerPlace.Input)
         {

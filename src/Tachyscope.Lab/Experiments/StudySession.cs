@@ -29,6 +29,7 @@ internal sealed class StudySession(
     /// <param name="cancellation">Ends it early.</param>
     public async Task MeasureAsync(IWorker? checking, CancellationToken cancellation)
     {
+        patience.IsAnythingHeld = false;
         var allowed = forecast.SecondsFor(study);
         // What is to be looked at afterwards gets half of the time at most.
         var forSittings = allowed - Math.Min(allowed / 2 ?? 0, DiagnosisSession.EstimatedSeconds(study, plan, met.Count));

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
@@ -14,23 +15,21 @@ public sealed class Patience
     private const double ShareOfTimeAtEnd = 0.02;
     private static readonly TimeSpan Usual = TimeSpan.FromSeconds(30);
     private static readonly TimeSpan Least = TimeSpan.FromSeconds(2);
+    private static readonly TimeSpan LeastAtEnd = TimeSpan.FromMilliseconds(250);
     private static readonly TimeSpan ShortestLook = TimeSpan.FromMilliseconds(10);
     private static readonly TimeSpan LongestLook = TimeSpan.FromMilliseconds(500);
 
-    private readonly TimeProvider _clock;
-    private readonly long _begun;
+    // Always the system's clock: what is waited for is a process.
+    private readonly long _begun = Stopwatch.GetTimestamp();
     private readonly TimeSpan _forStart;
     private readonly TimeSpan? _allowed;
 
     /// <summary>The patience of a run that begins now.</summary>
     /// <param name="plan">What the run was asked to do.</param>
-    /// <param name="clock">The clock.</param>
-    /// <exception cref="ArgumentNullException">An argument is null.</exception>
-    public Patience(RunPlan plan, TimeProvider clock)
+    /// <exception cref="ArgumentNullException"><paramref name="plan"/> is null.</exception>
+    public Patience(RunPlan plan)
     {
         ArgumentNullException.ThrowIfNull(plan);
-        ArgumentNullException.ThrowIfNull(clock);
-        (_clock, _begun) = (clock, clock.GetTimestamp());
         _allowed = plan.WithinSeconds is { } within ? TimeSpan.FromSeconds(within) : null;
         var asked = plan.PatienceSeconds is { } seconds ? TimeSpan.FromSeconds(seconds) : (TimeSpan?)null;
         PerCall = asked ?? Between(Least, (_allowed * ShareOfTimeAllowed) ?? Usual, Usual);
@@ -40,7 +39,7 @@ public sealed class Patience
     /// <summary>How long one call may go without an answer: as asked; else an eighth of the time allowed, 2 s to 30 s.</summary>
     public TimeSpan PerCall { get; }
 
-    /// <summary>Whether anything is measured that can be shown: from then on the end of the time allowed is kept closely.</summary>
+    /// <summary>Whether anything is measured of the study at work that can be shown: from then on the end of the time allowed is kept closely.</summary>
     public bool IsAnythingHeld { get; set; }
 
     /// <summary>Whether the time of the run was over while a call was waited for, so that nothing more is begun.</summary>
@@ -52,22 +51,29 @@ public sealed class Patience
 
     /// <summary>Whether the time of the run is over for a worker that has stood still so long.</summary>
     /// <param name="silent">Time since it last got anywhere.</param>
-    public bool IsTimeOver(TimeSpan silent) => HasRunOut |= Left is { } left && left <= TimeSpan.Zero && silent >= AtEnd;
+    /// <param name="where">Where it is.</param>
+    public bool IsTimeOver(TimeSpan silent, WorkerWhere where) => HasRunOut |= Left is { } left && left <= TimeSpan.Zero && silent >= AtEnd(where);
 
     /// <summary>When to look again at a worker that has stood still so long.</summary>
     /// <param name="method">The request it is at.</param>
     /// <param name="silent">Time since it last got anywhere.</param>
-    public TimeSpan NextLook(string method, TimeSpan silent)
+    /// <param name="where">Where it is.</param>
+    public TimeSpan NextLook(string method, TimeSpan silent, WorkerWhere where)
     {
         var untilHung = For(method) - silent;
-        var untilOver = Left is { } left ? TimeSpan.FromTicks(Math.Max(left.Ticks, (AtEnd - silent).Ticks)) : untilHung;
+        var untilOver = Left is { } left ? TimeSpan.FromTicks(Math.Max(left.Ticks, (AtEnd(where) - silent).Ticks)) : untilHung;
         return Between(ShortestLook, untilOver < untilHung ? untilOver : untilHung, LongestLook);
     }
 
-    private TimeSpan? Left => _allowed - _clock.GetElapsedTime(_begun);
+    private TimeSpan? Left => _allowed - Stopwatch.GetElapsedTime(_begun);
 
-    // A call that takes its time is waited for as long as there is nothing to show without it.
-    private TimeSpan AtEnd => _allowed * (IsAnythingHeld ? ShareOfTimeAtEnd : ShareOfTimeAllowed) ?? TimeSpan.Zero;
+    // A call that takes its time is waited for as long as there is nothing to show without it; a machine that is busy, and a worker
+    // that only starts, look like one.
+    private TimeSpan AtEnd(WorkerWhere where)
+    {
+        var (least, share) = IsAnythingHeld && where.Place != WorkerPlace.Own ? (LeastAtEnd, ShareOfTimeAtEnd) : (Least, ShareOfTimeAllowed);
+        return Between(least, _allowed * share ?? least, TimeSpan.MaxValue);
+    }
 
     private static TimeSpan Between(TimeSpan least, TimeSpan value, TimeSpan most) => value < least ? least : value > most ? most : value;
 }

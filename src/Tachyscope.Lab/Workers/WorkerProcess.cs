@@ -142,7 +142,7 @@ internal sealed class WorkerProcess : IWorker
         var since = Stopwatch.GetTimestamp();
         while (!asking.IsCompleted)
         {
-            var look = Task.Delay(patience.NextLook(method, Stopwatch.GetElapsedTime(since)), cancellation);
+            var look = Task.Delay(patience.NextLook(method, Stopwatch.GetElapsedTime(since), where), cancellation);
             if (await Task.WhenAny(asking, _ended, look) == asking)
             {
                 break;
@@ -157,7 +157,7 @@ internal sealed class WorkerProcess : IWorker
             var now = _whereabouts.Read();
             (since, count, where) = now.Count == count ? (since, count, where) : (Stopwatch.GetTimestamp(), now.Count, now.Where);
             var silent = Stopwatch.GetElapsedTime(since);
-            _isStuck = silent >= patience.For(method) || patience.IsTimeOver(silent);
+            _isStuck = silent >= patience.For(method) || patience.IsTimeOver(silent, where);
             if (silent >= patience.For(method))
             {
                 throw new WorkerException(

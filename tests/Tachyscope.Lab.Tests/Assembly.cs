@@ -1,0 +1,11 @@
+using System.Runtime.CompilerServices;
+
+namespace Tachyscope.Lab.Tests;
+
+/// <summary>What all tests that build have in common.</summary>
+internal static class Assembly
+{
+    // Many small builds: the compiler's own start would take half of their time.
+    [ModuleInitializer]
+    internal static void KeepTheCompilerRunning() => Environment.SetEnvironmentVariable("UseSharedCompilation", "true");
+}

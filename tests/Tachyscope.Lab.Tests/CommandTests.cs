@@ -1,0 +1,61 @@
+using Tachyscope.Lab.Building;
+
+namespace Tachyscope.Lab.Tests;
+
+/// <summary>Commands that work for us, and what becomes of what they say.</summary>
+public sealed class CommandTests
+{
+    [Fact]
+    public async Task What_a_command_writes_is_kept_apart_and_gits_variables_stay_outside()
+    {
+        Assert.SkipUnless(!OperatingSystem.IsWindows(), "The command is a shell's.");
+        Environment.SetEnvironmentVariable("GIT_DIR", "/no/such/repository");
+        try
+        {
+            var found = await ShellCommand.RunAsync("sh", Path.GetTempPath(), ["-c", "echo out; echo err >&2; echo \"[$GIT_DIR$GIT_INDEX_FILE]\"; pwd; exit 4"], [("GIT_INDEX_FILE", "own")], CancellationToken.None);
+
+            Assert.Equal((4, $"out\n[own]\n{Path.GetTempPath().TrimEnd('/')}\n", "err\n"), (found.ExitCode, found.Output, found.Error));
+            Assert.EndsWith("err\n", found.All, StringComparison.Ordinal);
+        }
+        finally
+        {
+            Environment.SetEnvironmentVariable("GIT_DIR", null);
+        }
+    }
+
+    [Fact]
+    public async Task A_registry_that_answers_otherwise_counts_as_none()
+        => Assert.Empty(await Registry.VersionsAsync((_, _) => Task.FromResult(new FinishedCommand(0, "Welcome to .NET!\n{", "a notice")), "Lamp.Oil", CancellationToken.None));
+
+    [Theory]
+    [InlineData("The command could not be loaded, possibly because:\n  * You intended to execute a .NET SDK command:\n      No .NET SDKs were found.\n", "there is no .NET SDK beside ")]
+    [InlineData("A compatible .NET SDK was not found.\n\nRequested SDK version: 9.0.999\nglobal.json file: /lamps/global.json\n", "global.json asks for the .NET SDK 9.0.999, which is not on this machine")]
+    [InlineData("Sdk.targets(199,5): error NETSDK1045: The current .NET SDK does not support targeting .NET 11.0.  Either target .NET 10.0 or lower, or use a version", "the .NET SDK on this machine is too old for .NET 11.0: install a newer one, or measure on an older target, as in --target net10.0.")]
+    [InlineData("Program.cs(1,8): error CS0103: The name 'fog' does not exist", null)]
+    public void A_missing_sdk_is_told_in_one_sentence(string output, string? expected)
+    {
+        var told = SdkProblem.In(new FinishedCommand(1, "", output));
+
+        Assert.True(expected is null ? told is null : told!.StartsWith(expected, StringComparison.Ordinal), told);
+    }
+
+    [Theory]
+    [InlineData("", "there is no home folder to keep builds in (HOME is not set); set it, or name a folder with TACHYSCOPE_CACHE.")]
+    [InlineData("/proc/fog", "builds cannot be kept in /proc/fog (")]
+    public void A_place_that_cannot_keep_builds_is_told_with_the_way_out(string cache, string expected)
+        => Assert.StartsWith(expected, ProjectBuilder.ProblemOf(cache), StringComparison.Ordinal);
+
+    [Theory]
+    [InlineData(true, true, "x86-64-v4")]
+    [InlineData(true, false, "x86-64-v3")]
+    [InlineData(false, false, "x86-64-v2")]
+    public void What_is_compiled_ahead_gets_vectors_as_wide_as_the_other_compiler_prefers(bool hasAvx2, bool usesAvx512, string expected)
+        => Assert.Equal(expected, ProcessorInstructions.OfX86(hasAvx2, usesAvx512).InstructionSet);
+
+    [Fact]
+    public void An_arm_processor_is_named_by_its_parts()
+    {
+        Assert.Equal("aes,dotprod,lse,rdma,sha2", ProcessorInstructions.OfArm(true, true, true, true, true).InstructionSet);
+        Assert.Null(ProcessorInstructions.OfArm(true, false, false, false, false).InstructionSet);
+    }
+}
