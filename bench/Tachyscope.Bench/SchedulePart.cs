@@ -19,9 +19,11 @@ internal static class SchedulePart
     public static async Task<IReadOnlyList<Claim>> RunAsync(int repeats)
     {
         var over = new List<double>();
+        // The time allowed begins with the first worker; the tool's own start comes before it.
+        var start = await SecondsAsync("--help");
         foreach (var (only, seconds) in Enumerable.Repeat(Allowances, repeats).SelectMany(allowances => allowances))
         {
-            over.Add((await ToolSecondsAsync(Instrument.StudiesAssembly, only, "--within", $"{seconds}s") / seconds) - 1);
+            over.Add(((await ToolSecondsAsync(Instrument.StudiesAssembly, only, "--within", $"{seconds}s") - start) / seconds) - 1);
             Say($"--within {seconds,2}s: {over[^1],6:P1} over");
         }
 
@@ -49,10 +51,14 @@ internal static class SchedulePart
         ];
     }
 
-    private static async Task<double> ToolSecondsAsync(string assembly, string only, params string[] options)
+    private static Task<double> ToolSecondsAsync(string assembly, string only, params string[] options)
+        => SecondsAsync(["run", assembly, "--only", only, .. options]);
+
+    private static async Task<double> SecondsAsync(params string[] arguments)
     {
         var started = Stopwatch.GetTimestamp();
-        using var process = Process.Start(new ProcessStartInfo(DotnetHost.Path, ["exec", Instrument.Tool, "run", assembly, "--only", only, .. options]) { RedirectStandardOutput = true, UseShellExecute = false })!;
+        string[] command = ["exec", Instrument.Tool, .. arguments];
+        using var process = Process.Start(new ProcessStartInfo(DotnetHost.Path, command) { RedirectStandardOutput = true, UseShellExecute = false })!;
         await process.StandardOutput.ReadToEndAsync();
         await process.WaitForExitAsync();
         return Stopwatch.GetElapsedTime(started).TotalSeconds;

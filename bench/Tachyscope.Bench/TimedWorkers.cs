@@ -19,7 +19,8 @@ internal sealed class TimedWorkers(IWorkerStarter starter) : IWorkerStarter
 
         public IReadOnlyList<string> LeftBehind => worker.LeftBehind;
 
-        public async Task<TReply> AskAsync<TRequest, TReply>(string method, TRequest request, Patience patience, CancellationToken cancellation)
+        public async Task<TReply> AskAsync<TRequest, TReply>(
+            string method, TRequest request, Patience patience, CancellationToken cancellation)
             where TRequest : class
             where TReply : class
         {

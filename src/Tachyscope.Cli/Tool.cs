@@ -14,9 +14,13 @@ internal static class Tool
     {
         var exitCode = await TryAsync(arguments, around, cancellation);
         // Last, when everything that could be shown and saved is.
-        return around.Output is SteadyWriter { Failure: { } lost }
-            ? await around.ComplainAsync([$"not everything could be written to standard output: {lost}"], exitCode == ExitCode.Fine ? ExitCode.CouldNotRun : exitCode)
-            : exitCode;
+        if (around.Output is not SteadyWriter { Failure: { } lost })
+        {
+            return exitCode;
+        }
+
+        var told = exitCode == ExitCode.Fine ? ExitCode.CouldNotRun : exitCode;
+        return await around.ComplainAsync([$"not everything could be written to standard output: {lost}"], told);
     }
 
     private static async Task<int> TryAsync(string[] arguments, Surroundings around, CancellationToken cancellation)
@@ -61,9 +65,10 @@ internal static class Tool
         catch (Exception exception)
 #pragma warning restore CA1031
         {
-            string[] trace = [.. (exception.StackTrace ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => $"    {line.Trim()}")];
+            var what = $"{exception.GetType().Name}: {exception.Message}";
+            var trace = (exception.StackTrace ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => $"    {line.Trim()}");
             return await around.ComplainAsync(
-                [$"this is a mistake of tachyscope {Version} and not yours: {exception.GetType().Name}: {exception.Message}; please report it with these lines:", .. trace],
+                [$"this is a mistake of tachyscope {Version} and not yours: {what}; please report it with these lines:", .. trace],
                 ExitCode.CouldNotRun);
         }
     }

@@ -141,7 +141,10 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         Whereabouts.Enter(WorkerPlace.Cell, index);
         var row = parts.Rows[cell.Variant];
         var loops = cell.Kind == CellKind.Identity ? row.IdentityLoops(inputs, cell.Loop) : row.Loops(inputs, cell.Loop);
-        return new MeasuredCell(cell, loops.Warming, loops.Build) { Index = index, Clock = loops.Clock, Refill = inputs.Refill, MostCalls = inputs.MostCalls };
+        return new MeasuredCell(cell, loops.Warming, loops.Build)
+        {
+            Index = index, Clock = loops.Clock, Refill = inputs.Refill, MostCalls = inputs.MostCalls,
+        };
     }
 
     private InputRow<TInput> MakeRow(CellDescription cell, int seed)
@@ -158,7 +161,9 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             return InputRow<TInput>.Same(Make(cell.Input, seed));
         }
 
-        var kinds = parts.Inputs.Select((kind, index) => (Index: index, kind.Description.Weight)).Where(kind => kind.Weight is not null).ToList();
+        var kinds = parts.Inputs.Select((kind, index) => (Index: index, kind.Description.Weight))
+            .Where(kind => kind.Weight is not null)
+            .ToList();
         return InputRow<TInput>.Mix([.. kinds.Select(kind => Make(kind.Index, seed))], [.. kinds.Select(kind => kind.Weight!.Value)], seed);
     }
 

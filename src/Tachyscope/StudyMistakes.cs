@@ -94,7 +94,8 @@ internal static class StudyMistakes
             yield return "a variant has an empty name; name how it does the operation.";
         }
 
-        var named = study.Variants.Select(variant => (What: "variant", variant.Name)).Concat(study.Inputs.Select(input => (What: "input", Name: input.Label)));
+        var named = study.Variants.Select(variant => (What: "variant", variant.Name))
+            .Concat(study.Inputs.Select(input => (What: "input", Name: input.Label)));
         foreach (var (what, name) in named.Prepend(("study", study.Name)).Where(named => Unwritable(named.Name) is not null).Distinct())
         {
             yield return $"the name of a {what} holds {Unwritable(name)}, which cannot be written or shown; leave it out of \"{Written(name)}\".";

@@ -118,50 +118,6 @@ public sealed class MeasuringTests : IDisposable
     }
 
     [Fact]
-    public async Task A_project_is_built_outside_its_folder_and_a_compiler_error_is_passed_on_in_short()
-    {
-        var project = Project("return await Tachyscope.Studies.RunAsync(args, Tachyscope.Study.Of(\"fog\").Input(\"x\", () => 1).Baseline(\"echo\", x => x));");
-
-        var built = await RunProjectAsync(project, "--within", "2s");
-        var again = await RunProjectAsync(project, "--within", "2s");
-        await File.WriteAllTextAsync(Path.Combine(_folder, "Program.cs"), "return fog;");
-        var broken = await RunProjectAsync(project);
-
-        Assert.True(built.ExitCode == ExitCode.Fine, built.Error);
-        Assert.Matches(@"^built in \d+ s, kept for the next run\r?\n", built.Output);
-        Assert.Contains("fog · x", built.Output, StringComparison.Ordinal);
-        Assert.DoesNotContain("kept for the next run", again.Output, StringComparison.Ordinal);
-        Assert.False(Directory.Exists(Path.Combine(_folder, "bin")) || Directory.Exists(Path.Combine(_folder, "obj")));
-        Assert.Equal(ExitCode.CouldNotRun, broken.ExitCode);
-        Assert.Contains("Program.cs(1,8): error CS0103: The name 'fog' does not exist in the current context", broken.Error, StringComparison.Ordinal);
-        Assert.Matches("the whole output is in .*build.log", broken.Error);
-    }
-
-    [Fact]
-    public async Task A_debug_build_is_refused_with_the_way_out()
-    {
-        var project = Project(
-            "return await Tachyscope.Studies.RunAsync(args, Tachyscope.Study.Of(\"fog\").Input(\"x\", () => 1).Baseline(\"echo\", x => x));",
-            "<Optimize>false</Optimize>");
-
-        var refused = await RunProjectAsync(project);
-
-        Assert.Equal(ExitCode.WrongUse, refused.ExitCode);
-        Assert.Contains("Fog was built without optimisation (Debug)", refused.Error, StringComparison.Ordinal);
-        Assert.Contains("--insist", refused.Error, StringComparison.Ordinal);
-    }
-
-    [Fact]
-    public async Task The_demo_comes_with_the_tool()
-    {
-        var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "demo", "--only", "decode*", "--within", "4s"], $"TACHYSCOPE_CACHE={Path.Combine(_folder, "cache")}");
-
-        Assert.True(exitCode == ExitCode.Fine, error);
-        Assert.Contains("decode lamp signals · a greeting", output, StringComparison.Ordinal);
-    }
-
-    [Fact]
     public async Task Places_that_cannot_be_written_are_told_with_the_variable_that_is_the_way_out()
     {
         var cache = await ToolProcess.RunAsync([ToolProcess.Tool, "run", ToolProcess.Mishaps], "TACHYSCOPE_CACHE=/proc/fog");
@@ -170,21 +126,5 @@ public sealed class MeasuringTests : IDisposable
         Assert.Equal((ExitCode.CouldNotRun, ExitCode.CouldNotRun), (cache.ExitCode, temporary.ExitCode));
         Assert.Matches(@"^tachyscope: builds cannot be kept in /proc/fog \(.*\); name a folder that can be written with TACHYSCOPE_CACHE\.\n$", cache.Error);
         Assert.Equal("tachyscope: the folder for temporary files, /no/such/folder/, does not exist; make it, or set TMPDIR to one that does.\n", temporary.Error);
-    }
-
-    private static Task<(int ExitCode, string Output, string Error)> RunProjectAsync(string project, params string[] options)
-        => ToolProcess.RunAsync([ToolProcess.Tool, "run", project, .. options], $"TACHYSCOPE_CACHE={Path.Combine(Path.GetTempPath(), "tachyscope test cache")}");
-
-    private string Project(string program, string properties = "")
-    {
-        File.WriteAllText(Path.Combine(_folder, "Program.cs"), program);
-        var project = Path.Combine(_folder, "Fog.csproj");
-        File.WriteAllText(project, $"""
-            <Project Sdk="Microsoft.NET.Sdk">
-              <PropertyGroup><OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework>{properties}</PropertyGroup>
-              <ItemGroup><Reference Include="{typeof(Study).Assembly.Location}" /></ItemGroup>
-            </Project>
-            """);
-        return project;
     }
 }

@@ -106,11 +106,11 @@ public sealed class ScriptedToolTests
     {
         using var project = new ScriptedProject(ScriptedStudies.Sound()) { ClockStepMilliseconds = 400 };
 
-        var (exitCode, output, error) = await project.RunAsync("--within", "3s");
+        var (exitCode, output, error) = await project.RunAsync("--within", "500ms");
 
         Assert.True(exitCode == ExitCode.Fine, error);
         Assert.Matches(@"note the time allowed for this study, \d\.\d s, is .*one sitting.*; an interval needs two and a tight one 5: give it \d+ s with --within", output);
-        Assert.Matches(@"steady +\S+ ns ± \?", output);
+        Assert.Matches(@"steady +1–2 +\S+ ns ± \?", output);
     }
 
     [Fact]

@@ -17,11 +17,10 @@ public sealed class StaleBuildTests : IDisposable
     [Fact]
     public async Task A_build_is_used_again_until_something_that_went_in_changes()
     {
-        var library = Path.Combine(_all, "elsewhere", "Oil.dll");
         Write("elsewhere/Sign.cs", "public static class Sign { public const int Value = 1; }");
         Write("elsewhere/Common.props", "<Project />");
         Write("elsewhere/notes.txt", "a lamp");
-        File.Copy(typeof(Study).Assembly.Location, library);
+        File.Copy(typeof(Study).Assembly.Location, Path.Combine(_all, "elsewhere", "Oil.dll"));
         Write("lamps/Program.cs", "System.Console.Write(Sign.Value);");
         Write("lamps/Lamps.csproj", """
             <Project Sdk="Microsoft.NET.Sdk">
@@ -38,23 +37,41 @@ public sealed class StaleBuildTests : IDisposable
         // Two at once build once.
         var first = await Task.WhenAll(BuildAsync(), BuildAsync());
         Assert.Single(first, isNew => isNew);
-        Assert.False(await BuildAsync());
         File.SetLastWriteTimeUtc(Path.Combine(_all, "lamps", "Program.cs"), DateTime.UtcNow);
         Assert.False(await BuildAsync(), "Only its time has changed.");
-        Write("elsewhere/Sign.cs", "public static class Sign { public const int Value = 2; }");
-        Assert.True(await BuildAsync(), "A linked source.");
-        Write("elsewhere/Common.props", "<Project><PropertyGroup><Note>storm</Note></PropertyGroup></Project>");
-        Assert.True(await BuildAsync(), "An imported file.");
-        Write("elsewhere/notes.txt", "another lamp");
-        Assert.True(await BuildAsync(), "An embedded file.");
-        File.Copy(typeof(ProjectBuilder).Assembly.Location, library, overwrite: true);
-        Assert.True(await BuildAsync(), "A referenced assembly.");
-        Write("lamps/Buoy.cs", "class Buoy;");
-        Assert.True(await BuildAsync(), "Another source in the folder.");
-        Write("Directory.Build.props", "<Project />");
-        Assert.True(await BuildAsync(), "A file above that was not there.");
+        Assert.True(Changes("elsewhere/Sign.cs", "public static class Sign { public const int Value = 2; }"), "A linked source.");
+        Assert.True(Changes("elsewhere/Common.props", "<Project><PropertyGroup><Note>storm</Note></PropertyGroup></Project>"), "An imported file.");
+        Assert.True(Changes("elsewhere/notes.txt", "another lamp"), "An embedded file.");
+        Assert.True(Changes("elsewhere/Oil.dll", "another library"), "A referenced assembly.");
+        Assert.True(Changes("lamps/Buoy.cs", "class Buoy;"), "Another source in the folder.");
+        Assert.True(Changes("Directory.Build.props", "<Project />"), "A file above that was not there.");
+        Assert.False(Changes("elsewhere/more notes.txt", "a buoy"), "What nothing refers to.");
         Assert.False(await BuildAsync());
+        Write("elsewhere/Sign.cs", "public static class Sign { public const int Value = 3; }");
+        Assert.True(await BuildAsync());
         Assert.True(await BuildAsync(isRebuilt: true));
+    }
+
+    // Whether a change makes the build stale; what was there is put back.
+    private bool Changes(string name, string content)
+    {
+        var folder = Directory.GetDirectories(Path.Combine(Cache, "builds")).Single();
+        bool IsFresh() => BuildStamp.Read(folder)!.IsFresh(Project, folder);
+        var path = Path.Combine(_all, name);
+        var before = File.Exists(path) ? File.ReadAllBytes(path) : null;
+        Assert.True(IsFresh());
+        File.WriteAllText(path, content);
+        var isStale = !IsFresh();
+        if (before is null)
+        {
+            File.Delete(path);
+        }
+        else
+        {
+            File.WriteAllBytes(path, before);
+        }
+
+        return isStale;
     }
 
     [Fact]

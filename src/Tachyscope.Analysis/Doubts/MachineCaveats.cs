@@ -16,12 +16,14 @@ internal static class MachineCaveats
     private const double LeastStandstillNanoseconds = 2e8;
     private const double StandstillReadings = 20;
     private const double BreadthShare = 0.1;
+    private const double LeastQuota = 2;
 
     // Loops over vectors were seen to suffer up to three times as much as the work that fills the processor.
     private const double BreadthReach = 3;
     private static readonly string[] SavingPolicies = ["powersave", "ondemand", "conservative", "schedutil"];
 
-    public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } = [SpeedChanged, CoreShared, NoisyMachine, FrequencyPolicy, ClockStepped, MemoryShort, StoodStill];
+    public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } =
+        [SpeedChanged, CoreShared, NoisyMachine, FrequencyPolicy, ClockStepped, MemoryShort, StoodStill, ProcessorQuota];
 
     /// <summary>Whether a difference of times may come of a core that was shared in some sittings and less so in others.</summary>
     /// <param name="ground">The study.</param>
@@ -52,6 +54,18 @@ internal static class MachineCaveats
             Evidence = Text($"{metronome.SlowShare:P0} of the metronome's readings were more than 5 % slower than its median"),
             WayOut = "close what else runs on this machine; contrasts are paired and hold, their intervals are wider than they need be",
         };
+
+    // Never more than one of ours is read at once, but the runtime's compiler and collector work beside it.
+    private static Caveat? ProcessorQuota(CaveatGround ground)
+    {
+        var needed = Math.Max(LeastQuota, ground.Record.Study.Variants.Max(row => row.Loop.Threads ?? 1));
+        return ground.Run.Machine.ProcessorQuota is not { } quota || quota >= needed ? null : new Caveat
+        {
+            Name = "processor-quota",
+            Evidence = Text($"the system gives this process the time of {quota:0.##} processors at most, and lets it stand still beyond that"),
+            WayOut = "raise the container's share to two processors, or one for every thread that calls; contrasts are paired and hold",
+        };
+    }
 
     private static Caveat? FrequencyPolicy(CaveatGround ground)
         => ground.Run.Machine.Governor is not { } policy || !SavingPolicies.Contains(policy) || !(ground.Findings.Metronome.SpreadShare > UnsteadyShare) ? null : new Caveat

@@ -11,7 +11,11 @@ internal static class StudyCaveats
     private const double TwinLevel = 0.99;
 
     public static IEnumerable<Caveat> Find(CaveatGround ground)
-        => OfAnswers(ground).Concat(ground.Findings.Inputs.SelectMany(OfBaseline)).Concat(OfTwins(ground)).Concat(OfRepeats(ground)).Concat(OfIncidents(ground));
+        => OfAnswers(ground)
+            .Concat(ground.Findings.Inputs.SelectMany(OfBaseline))
+            .Concat(OfTwins(ground))
+            .Concat(OfRepeats(ground))
+            .Concat(OfIncidents(ground));
 
     private static IEnumerable<Caveat> OfAnswers(CaveatGround ground)
     {
@@ -57,7 +61,8 @@ internal static class StudyCaveats
             },
         });
 
-    private static string Together(IEnumerable<WorkerIncident> incidents) => string.Join("; ", incidents.Select(incident => incident.Evidence));
+    private static string Together(IEnumerable<WorkerIncident> incidents)
+        => string.Join("; ", incidents.Select(incident => incident.Evidence));
 
     private static IEnumerable<Caveat> OfBaseline(InputFindings input)
     {

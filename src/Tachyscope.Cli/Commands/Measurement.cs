@@ -164,7 +164,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         if (_savingFailed is not null)
         {
-            return await around.ComplainAsync([$"the run could not be saved to {_out}: {_savingFailed}; {Elsewhere(run)}"], ExitCode.CouldNotRun);
+            return await around.ComplainAsync(
+                [$"the run could not be saved to {_out}: {_savingFailed}; {Elsewhere(run)}"], ExitCode.CouldNotRun);
         }
 
         if (_isSaved)

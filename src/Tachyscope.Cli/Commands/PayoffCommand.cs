@@ -47,7 +47,10 @@ internal static class PayoffCommand
             if ((result.GetValue(callers) is not null || result.GetValue(price) is not null) && asked.Find(study => study.Terms is null).Study is { } silent)
             {
                 return await around.ComplainAsync(
-                    [$"\"{silent.Study.Name}\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only."],
+                    [
+                        $"\"{silent.Study.Name}\" does not say how often it is called, so that --callers and --price say nothing of it; "
+                            + "add --calls, such as --calls 2000/s, or choose others with --only.",
+                    ],
                     ExitCode.WrongUse);
             }
 

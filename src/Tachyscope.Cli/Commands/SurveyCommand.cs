@@ -51,7 +51,8 @@ internal static class SurveyCommand
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
         {
-            return (limits, $"the limits could not be kept in {around.Cache}: {exception.Message}; name a folder that can be written with {ProjectBuilder.CacheVariable}.");
+            var wayOut = $"name a folder that can be written with {ProjectBuilder.CacheVariable}.";
+            return (limits, $"the limits could not be kept in {around.Cache}: {exception.Message}; {wayOut}");
         }
     }
 }

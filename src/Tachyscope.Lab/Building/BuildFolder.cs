@@ -3,7 +3,7 @@ using System.Globalization;
 
 namespace Tachyscope.Lab.Building;
 
-/// <summary>The folder of one build: one run at a time may write it, any number may use it at once, and then nobody may write or delete it.</summary>
+/// <summary>The folder of one build: written by one run at a time, used by any number, and left alone meanwhile.</summary>
 internal sealed class BuildFolder : IDisposable
 {
     private const string LockName = "build.lock";
@@ -56,11 +56,12 @@ internal sealed class BuildFolder : IDisposable
         }
     }
 
-    /// <summary>Takes the folder of a build that is fresh, or else one that nobody uses: a run that measures keeps what it measures.</summary>
+    /// <summary>Takes the folder of a build that is fresh, or else one that nobody uses.</summary>
     /// <param name="path">Path of the folder; others beside it are numbered.</param>
     /// <param name="isFresh">Whether a folder holds what is wanted.</param>
     /// <param name="cancellation">Ends it early.</param>
-    public static async Task<(BuildFolder Folder, bool IsFresh)> TakeAsync(string path, Func<string, bool> isFresh, CancellationToken cancellation)
+    public static async Task<(BuildFolder Folder, bool IsFresh)> TakeAsync(
+        string path, Func<string, bool> isFresh, CancellationToken cancellation)
     {
         BuildFolder? unused = null;
         for (var number = 1; ; number++)
@@ -93,7 +94,7 @@ internal sealed class BuildFolder : IDisposable
     /// <summary>Keeps what the folder holds as it is until the lease is disposed.</summary>
     public IDisposable Lease() => TryLease(FileShare.Read) ?? throw new IOException($"{Path} is being written by another run.");
 
-    /// <summary>Deletes the builds that were not used for longest, until the rest are few and small enough; never one that a run uses.</summary>
+    /// <summary>Deletes builds not used for longest until the rest are few and small enough; never one that a run uses.</summary>
     /// <param name="builds">Folder of all builds.</param>
     public static void Prune(string builds)
     {
@@ -120,9 +121,9 @@ internal sealed class BuildFolder : IDisposable
 
     private static void Delete(DirectoryInfo folder)
     {
-        using var building = TryHold(System.IO.Path.Combine(folder.FullName, LockName), FileAccess.ReadWrite, FileShare.None);
-        using var using_ = building is null ? null : TryHold(System.IO.Path.Combine(folder.FullName, LeaseName), FileAccess.Read, FileShare.None);
-        if (using_ is not null)
+        using var written = TryHold(System.IO.Path.Combine(folder.FullName, LockName), FileAccess.ReadWrite, FileShare.None);
+        using var used = TryHold(System.IO.Path.Combine(folder.FullName, LeaseName), FileAccess.Read, FileShare.None);
+        if (written is not null && used is not null)
         {
             folder.Delete(recursive: true);
         }

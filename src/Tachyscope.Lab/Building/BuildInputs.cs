@@ -13,7 +13,10 @@ internal static partial class BuildInputs
     // Written by builds and tools, not read by them.
     private static readonly string[] SkippedFolders = ["bin", "obj", "artifacts", ".git", ".vs", ".idea", "node_modules"];
     private static readonly string[] NamesAbove =
-        ["Directory.Build.props", "Directory.Build.targets", "Directory.Packages.props", "Directory.Build.rsp", "global.json", "nuget.config", "NuGet.Config", ".editorconfig"];
+    [
+        "Directory.Build.props", "Directory.Build.targets", "Directory.Packages.props", "Directory.Build.rsp", "global.json",
+        "nuget.config", "NuGet.Config", ".editorconfig",
+    ];
 
     /// <summary>Every input as it is now.</summary>
     /// <param name="project">Path of the project or single file.</param>
@@ -32,7 +35,11 @@ internal static partial class BuildInputs
         var folders = projects.Select(path => Path.GetDirectoryName(path)!).Distinct().ToList();
         // A single file is a project by itself; what lies beside it is not its own.
         var own = Path.GetExtension(project) == ".cs" ? folders.Where(folder => folder != Path.GetDirectoryName(project)) : folders;
-        return told.Where(path => IsChangeable(path) && File.Exists(path)).Append(project).Concat(own.SelectMany(Below)).Concat(folders.SelectMany(Above)).Concat(Sdks());
+        return told.Where(path => IsChangeable(path) && File.Exists(path))
+            .Append(project)
+            .Concat(own.SelectMany(Below))
+            .Concat(folders.SelectMany(Above))
+            .Concat(Sdks());
     }
 
     /// <summary>Files of a folder that builds read.</summary>
@@ -42,15 +49,18 @@ internal static partial class BuildInputs
     // What each project compiled, referenced, embedded and copied; and the log of what was imported where.
     private static IEnumerable<string> Told(string artifacts)
     {
-        var told = Directory.Exists(BuildRecipe.Told(artifacts)) ? Directory.EnumerateFiles(BuildRecipe.Told(artifacts), "*.inputs").SelectMany(File.ReadLines) : [];
+        var folder = BuildRecipe.Told(artifacts);
+        var told = Directory.Exists(folder) ? Directory.EnumerateFiles(folder, "*.inputs").SelectMany(File.ReadLines) : [];
         var log = BuildRecipe.ImportsLog(artifacts);
-        var imported = File.Exists(log) ? File.ReadLines(log).Select(line => Imported().Match(line)).Where(found => found.Success) : [];
-        return told.Concat(imported.SelectMany(found => (string[])[found.Groups[1].Value, found.Groups[2].Value])).Where(Path.IsPathRooted).Select(Path.GetFullPath);
+        var imports = File.Exists(log) ? File.ReadLines(log).Select(line => Imported().Match(line)).Where(found => found.Success) : [];
+        var imported = imports.SelectMany(found => (string[])[found.Groups[1].Value, found.Groups[2].Value]);
+        return told.Concat(imported).Where(Path.IsPathRooted).Select(Path.GetFullPath);
     }
 
     // The SDK counts by its version, and a package in its folder never changes.
     private static bool IsChangeable(string path)
-        => !path.StartsWith(Path.GetDirectoryName(DotnetHost.Path) + Path.DirectorySeparatorChar, StringComparison.Ordinal) && !InPackage().IsMatch(path);
+        => !path.StartsWith(Path.GetDirectoryName(DotnetHost.Path) + Path.DirectorySeparatorChar, StringComparison.Ordinal)
+            && !InPackage().IsMatch(path);
 
     private static IEnumerable<string> Above(string folder)
     {

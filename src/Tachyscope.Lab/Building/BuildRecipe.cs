@@ -19,7 +19,8 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
     private const int OldestFramework = 5;
 
     /// <summary>Properties that a build tells of its project.</summary>
-    public static readonly IReadOnlyList<string> ToldProperties = ["TargetPath", "OutputType", "TargetFramework", "PublishDir", "AssemblyName", "TargetFileName"];
+    private static readonly string[] ToldProperties =
+        ["TargetPath", "OutputType", "TargetFramework", "PublishDir", "AssemblyName", "TargetFileName"];
 
     /// <summary>Whether it ends with a program of its own, or with assemblies that carry compiled code: published, not only built.</summary>
     public bool IsPublished => target.IsAheadOfTime || target.IsReadyToRun || target.IsTrimmed;
@@ -64,7 +65,11 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
 
     private string[] Publishing() => target switch
     {
-        { IsAheadOfTime: true } => [$"-p:RuntimeIdentifier={Platform}", "-p:PublishAot=true", .. Instructions is { } set ? (string[])[$"-p:IlcInstructionSet={Escaped(set)}"] : []],
+        { IsAheadOfTime: true } =>
+        [
+            $"-p:RuntimeIdentifier={Platform}", "-p:PublishAot=true",
+            .. Instructions is { } set ? (string[])[$"-p:IlcInstructionSet={Escaped(set)}"] : [],
+        ],
         { IsTrimmed: true } => [$"-p:RuntimeIdentifier={Platform}", "-p:SelfContained=true", "-p:PublishTrimmed=true", .. target.IsReadyToRun ? (string[])["-p:PublishReadyToRun=true"] : []],
         { IsReadyToRun: true } => [$"-p:RuntimeIdentifier={Platform}", "-p:SelfContained=false", "-p:PublishReadyToRun=true"],
         _ => [],
@@ -93,7 +98,9 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
     private string Framework()
     {
         var isAsked = target.Framework is not null;
-        var most = isAsked || target.Runtime is null ? NewestFramework : int.Parse(Major().Match(target.Runtime).Value, CultureInfo.InvariantCulture);
+        var most = isAsked || target.Runtime is null
+            ? NewestFramework
+            : int.Parse(Major().Match(target.Runtime).Value, CultureInfo.InvariantCulture);
         var choices = isAsked
             ? [Choice(SecurityElement.Escape(target.Framework!))]
             : Enumerable.Range(OldestFramework, most - OldestFramework + 1).Reverse().Select(Choice)
@@ -117,10 +124,10 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
             """;
 
     private static string Choice(int major)
-        => string.Create(CultureInfo.InvariantCulture, $"""
-                <TachyscopeFramework Condition="'$(TachyscopeFramework)' == ''">$([System.Text.RegularExpressions.Regex]::Match($(TachyscopeNamed), `(?&lt;=;)net{major}\.\d[^;]*`))</TachyscopeFramework>
-
-            """);
+    {
+        var pattern = string.Create(CultureInfo.InvariantCulture, $@"(?&lt;=;)net{major}\.\d[^;]*");
+        return Choice($"$([System.Text.RegularExpressions.Regex]::Match($(TachyscopeNamed), `{pattern}`))");
+    }
 
     private static string Override(string name, string version)
         => $"""
@@ -131,20 +138,25 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
 
     // In every project of the build, and of this one what it made.
     private string Telling(string told)
-        => $"""
+    {
+        var ofThis = $"'$(MSBuildProjectName)' == '{SecurityElement.Escape(Path.GetFileNameWithoutExtension(project))}'";
+        var outputs = string.Join(';', ToldProperties.Select(name => $"{name}=$({name})"));
+        return $"""
               <Target Name="TachyscopeTellInputs" AfterTargets="CoreCompile">
                 <ItemGroup>
-                  <TachyscopeInput Include="@(Compile->'%(FullPath)');@(ReferencePath->'%(FullPath)');@(EmbeddedResource->'%(FullPath)');@(AdditionalFiles->'%(FullPath)')" />
-                  <TachyscopeInput Include="@(Content->'%(FullPath)');@(None->'%(FullPath)');@(EditorConfigFiles->'%(FullPath)');@(Analyzer->'%(FullPath)');$(MSBuildProjectFullPath)" />
+                  <TachyscopeInput Include="@(Compile->'%(FullPath)');@(ReferencePath->'%(FullPath)');@(EmbeddedResource->'%(FullPath)')" />
+                  <TachyscopeInput Include="@(AdditionalFiles->'%(FullPath)');@(EditorConfigFiles->'%(FullPath)');@(Analyzer->'%(FullPath)')" />
+                  <TachyscopeInput Include="@(Content->'%(FullPath)');@(None->'%(FullPath)');$(MSBuildProjectFullPath)" />
                 </ItemGroup>
                 <MakeDir Directories="{told}" />
                 <WriteLinesToFile File="{told}/$(MSBuildProjectName)-$(TargetFramework).inputs" Lines="@(TachyscopeInput)" Overwrite="true" />
               </Target>
-              <Target Name="TachyscopeTellOutputs" AfterTargets="TachyscopeTellInputs" Condition="'$(MSBuildProjectName)' == '{SecurityElement.Escape(Path.GetFileNameWithoutExtension(project))}'">
-                <WriteLinesToFile File="{told}/outputs" Lines="{string.Join(';', ToldProperties.Select(name => $"{name}=$({name})"))}" Overwrite="true" />
+              <Target Name="TachyscopeTellOutputs" AfterTargets="TachyscopeTellInputs" Condition="{ofThis}">
+                <WriteLinesToFile File="{told}/outputs" Lines="{outputs}" Overwrite="true" />
               </Target>
 
             """;
+    }
 
     // What MSBuild would read as a list or as another property.
     private static string Escaped(string value)

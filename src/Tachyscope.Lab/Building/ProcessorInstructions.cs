@@ -21,7 +21,8 @@ internal sealed record ProcessorInstructions(string? InstructionSet)
     /// compiler cannot be told a width (its option to prefer one changes nothing in what Vector512 says, tried on 10.0.12), so
     /// that it gets the set without them; what differs then is told.
     /// </remarks>
-    public static ProcessorInstructions OfX86(bool hasAvx2, bool usesAvx512) => new(usesAvx512 ? "x86-64-v4" : hasAvx2 ? "x86-64-v3" : "x86-64-v2");
+    public static ProcessorInstructions OfX86(bool hasAvx2, bool usesAvx512)
+        => new(usesAvx512 ? "x86-64-v4" : hasAvx2 ? "x86-64-v3" : "x86-64-v2");
 
     /// <summary>Of an arm64 processor.</summary>
     /// <remarks>Atomic instructions came with those of <paramref name="hasRdm"/>, and are not told by themselves.</remarks>

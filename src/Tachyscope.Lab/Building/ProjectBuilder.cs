@@ -32,13 +32,18 @@ public sealed partial class ProjectBuilder
     /// <summary>Environment variable that names the folder in which builds are kept.</summary>
     public const string CacheVariable = "TACHYSCOPE_CACHE";
 
-    /// <summary>Where builds are kept unless <see cref="CacheVariable"/> names another folder; empty where the system knows no such place.</summary>
+    /// <summary>Where builds are kept, unless <see cref="CacheVariable"/> says where; empty where the system knows no such place.</summary>
     public static string DefaultCache
     {
         get
         {
+            if (Environment.GetEnvironmentVariable(CacheVariable) is { Length: > 0 } chosen)
+            {
+                return chosen;
+            }
+
             var local = Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify);
-            return Environment.GetEnvironmentVariable(CacheVariable) is { Length: > 0 } chosen ? chosen : local.Length == 0 ? "" : Path.Combine(local, "tachyscope");
+            return local.Length == 0 ? "" : Path.Combine(local, "tachyscope");
         }
     }
 
@@ -59,8 +64,13 @@ public sealed partial class ProjectBuilder
             return $"the folder for temporary files, {temporary}, does not exist; make it, or set TMPDIR to one that does.";
         }
 
-        return Unwritable(cache) is { } reason ? $"builds cannot be kept in {cache} ({reason}); name a folder that can be written with {CacheVariable}."
-            : Unwritable(temporary) is { } why ? $"nothing can be written to the folder for temporary files, {temporary} ({why}); set TMPDIR to one that can be written."
+        if (Unwritable(cache) is { } reason)
+        {
+            return $"builds cannot be kept in {cache} ({reason}); name a folder that can be written with {CacheVariable}.";
+        }
+
+        return Unwritable(temporary) is { } why
+            ? $"nothing can be written to the folder for temporary files, {temporary} ({why}); set TMPDIR to one that can be written."
             : null;
     }
 
@@ -106,7 +116,8 @@ public sealed partial class ProjectBuilder
 
         var builds = Path.Combine(_cache, "builds");
         BuildStamp? stamp = null;
-        bool IsFresh(string folder) => !IsRebuilt && (stamp = BuildStamp.Read(folder)) is not null && stamp.IsFresh(project.FullPath, folder);
+        bool IsFresh(string folder)
+            => !IsRebuilt && (stamp = BuildStamp.Read(folder)) is not null && stamp.IsFresh(project.FullPath, folder);
         var (taken, isFresh) = await BuildFolder.TakeAsync(Path.Combine(builds, Key(project.FullPath, target)), IsFresh, cancellation);
         using var folder = taken;
         if (isFresh)
@@ -147,7 +158,8 @@ public sealed partial class ProjectBuilder
         string[] command =
         [
             recipe.IsPublished ? "publish" : "build", project, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary",
-            .. single, "-p:Configuration=Release", $"-p:ArtifactsPath={artifacts}", "-p:UseArtifactsOutput=true", "-p:TachyscopeFromTool=true", .. recipe.Arguments(artifacts),
+            .. single, "-p:Configuration=Release", $"-p:ArtifactsPath={artifacts}", "-p:UseArtifactsOutput=true", "-p:TachyscopeFromTool=true",
+            .. recipe.Arguments(artifacts),
         ];
         var build = await ShellCommand.DotnetInAsync(Path.GetDirectoryName(project), command, [("MSBUILDLOGIMPORTS", "1")], cancellation);
         var log = Path.Combine(artifacts, "build.log");
@@ -172,13 +184,17 @@ public sealed partial class ProjectBuilder
 
     private static BuildOutcome Made(string project, string artifacts, BuildRecipe recipe, string log)
     {
-        var told = File.ReadLines(Path.Combine(BuildRecipe.Told(artifacts), "outputs")).Select(line => line.Split('=', 2)).ToDictionary(pair => pair[0], pair => pair[1]);
+        var told = File.ReadLines(Path.Combine(BuildRecipe.Told(artifacts), "outputs"))
+            .Select(line => line.Split('=', 2))
+            .ToDictionary(pair => pair[0], pair => pair[1]);
         var published = Path.Combine(Path.GetDirectoryName(project)!, told["PublishDir"].Replace('\\', Path.DirectorySeparatorChar));
         var program = Path.Combine(published, told["AssemblyName"] + (OperatingSystem.IsWindows() ? ".exe" : ""));
         return told["OutputType"] is "Exe" or "WinExe"
             ? new BuildOutcome
             {
-                Assembly = recipe.IsProgram ? program : recipe.IsPublished ? Path.Combine(published, told["TargetFileName"]) : told["TargetPath"],
+                Assembly = recipe.IsProgram ? program
+                    : recipe.IsPublished ? Path.Combine(published, told["TargetFileName"])
+                    : told["TargetPath"],
                 IsProgram = recipe.IsProgram,
                 Framework = told["TargetFramework"],
                 Compiler = CompilerStamp.Of(told["TargetPath"]),
@@ -212,10 +228,12 @@ public sealed partial class ProjectBuilder
     // One folder for every project and recipe, so that builds of two targets never meet.
     private static string Key(string project, Target target)
     {
-        var recipe = target with { Name = "", Runtime = target.Framework is null ? target.Runtime : null, Switches = new Dictionary<string, string>() };
+        var runtime = target.Framework is null ? target.Runtime : null;
+        var recipe = target with { Name = "", Runtime = runtime, Switches = new Dictionary<string, string>() };
         // A cache that several machines share holds a build for each kind of them.
         var machine = $"{RuntimeInformation.RuntimeIdentifier} {ProcessorInstructions.Own}";
-        var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', project, Builder, machine, JsonSerializer.Serialize(recipe)))));
+        var all = string.Join('\n', project, Builder, machine, JsonSerializer.Serialize(recipe));
+        var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(all)));
         return $"{Path.GetFileNameWithoutExtension(project)}-{hash[..12]}";
     }
 

@@ -13,7 +13,8 @@ internal static partial class SdkProblem
             : command.All.Contains("No .NET SDKs were found", StringComparison.Ordinal)
                 ? $"there is no .NET SDK beside {DotnetHost.Path}, only a runtime; install the .NET SDK, or name a built .dll, which needs none."
                 : TooOld().Match(command.All) is { Success: true } old
-                    ? $"the .NET SDK on this machine is too old for {old.Groups[1].Value}: install a newer one, or measure on an older target, as in --target net{old.Groups[2].Value}."
+                    ? $"the .NET SDK on this machine is too old for {old.Groups[1].Value}: install a newer one, or measure on an older target, "
+                        + $"as in --target net{old.Groups[2].Value}."
                     : null;
 
     [GeneratedRegex(@"Requested SDK version: (\S+)")]

@@ -8,13 +8,15 @@ internal static class ShellCommand
 {
     private static readonly TimeSpan Longest = TimeSpan.FromMinutes(10);
 
-    public static Task<FinishedCommand> DotnetAsync(string[] arguments, CancellationToken cancellation) => DotnetInAsync(null, arguments, [], cancellation);
+    public static Task<FinishedCommand> DotnetAsync(string[] arguments, CancellationToken cancellation)
+        => DotnetInAsync(null, arguments, [], cancellation);
 
     /// <param name="folder">Folder it works in, whose global.json says which SDK; null for the caller's.</param>
     /// <param name="arguments">Its arguments.</param>
     /// <param name="variables">Variables of its environment.</param>
     /// <param name="cancellation">Ends it, and all it started.</param>
-    public static Task<FinishedCommand> DotnetInAsync(string? folder, string[] arguments, (string Name, string Value)[] variables, CancellationToken cancellation)
+    public static Task<FinishedCommand> DotnetInAsync(
+        string? folder, string[] arguments, (string Name, string Value)[] variables, CancellationToken cancellation)
         => RunAsync(DotnetHost.Path, folder, arguments, [("DOTNET_NOLOGO", "1"), ("DOTNET_CLI_UI_LANGUAGE", "en"), .. variables], cancellation);
 
     /// <param name="command">Name or path of the command.</param>
@@ -28,7 +30,11 @@ internal static class ShellCommand
     {
         var start = new ProcessStartInfo(command, arguments)
         {
-            UseShellExecute = false, RedirectStandardOutput = true, RedirectStandardError = true, RedirectStandardInput = true, WorkingDirectory = folder ?? "",
+            UseShellExecute = false,
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            RedirectStandardInput = true,
+            WorkingDirectory = folder ?? "",
         };
         // Started from a hook of git's, its variables would turn every command of ours to that repository.
         foreach (var name in start.Environment.Keys.Where(name => name.StartsWith("GIT_", StringComparison.Ordinal)).ToList())
@@ -58,7 +64,8 @@ internal static class ShellCommand
         {
             process.Kill(entireProcessTree: true);
             cancellation.ThrowIfCancellationRequested();
-            return new FinishedCommand(-1, "", FormattableString.Invariant($"error : {Path.GetFileName(command)} {arguments[0]} took longer than {Longest.TotalMinutes} minutes"));
+            var late = FormattableString.Invariant($"error : {Path.GetFileName(command)} {arguments[0]} took longer than {Longest.TotalMinutes} minutes");
+            return new FinishedCommand(-1, "", late);
         }
     }
 }

@@ -41,7 +41,8 @@ public sealed class CompilerShelf
         if (built.ExitCode != 0)
         {
             var served = await Registry.VersionsAsync(ShellCommand.DotnetAsync, Package, cancellation);
-            var reason = built.All.Split('\n').FirstOrDefault(line => line.Contains("error", StringComparison.Ordinal))?.Trim() ?? built.All.Trim();
+            var lines = built.All.Split('\n');
+            var reason = Array.Find(lines, line => line.Contains("error", StringComparison.Ordinal))?.Trim() ?? built.All.Trim();
             return served.Count > 0 && !served.Contains(version)
                 ? new CompilerOutcome(null, $"there is no compiler {version}; {Package} is served in {Registry.List(served)}.", IsWrongUse: true)
                 : new CompilerOutcome(null, $"the compiler {version} could not be made of {Package} {version}: {reason}");

@@ -106,7 +106,9 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
         }
         catch (WorkerException exception)
         {
-            var reason = exception.Where.Place == WorkerPlace.Input ? $"the factory of input \"{study.Inputs[input].Label}\" {exception.Message}" : null;
+            var reason = exception.Where.Place == WorkerPlace.Input
+                ? $"the factory of input \"{study.Inputs[input].Label}\" {exception.Message}"
+                : null;
             return (exception.ToFailure(variant, input, target, reason), exception.Trouble == WorkerTrouble.Refused ? null : exception);
         }
     }

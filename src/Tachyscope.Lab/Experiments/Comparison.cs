@@ -5,7 +5,13 @@ namespace Tachyscope.Lab.Experiments;
 
 /// <summary>One comparison of a study's variants: sets of sittings, until the schedule ends.</summary>
 internal sealed class Comparison(
-    IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<int> processors, StudyLedger ledger, Patience patience, Func<double> runSeconds)
+    IWorkerStarter starter,
+    StudyDescription study,
+    RunPlan plan,
+    MetTargets met,
+    StudyLedger ledger,
+    Patience patience,
+    Func<double> runSeconds)
 {
     // However many processors there are: sittings held apart see more of a machine's weather.
     private const int MostAtOnce = 3;
@@ -76,7 +82,7 @@ internal sealed class Comparison(
         while (ledger.IsAnyCellLeft && !patience.HasRunOut)
         {
             var cost = _sets == 0 ? null : new SetCost(_readySeconds / _sets, _leastReadingSeconds * ReadPerSet);
-            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, processors.Count, Places.Count), Standing.IsPreciseEnough);
+            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, met.AtOnce, Places.Count), Standing.IsPreciseEnough);
             if (size == 0)
             {
                 return;
@@ -116,7 +122,7 @@ internal sealed class Comparison(
     }
 
     /// <summary>Sittings of the first set.</summary>
-    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce(study, processors.Count, Places.Count), isPreciseEnough: false);
+    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce(study, met.AtOnce, Places.Count), isPreciseEnough: false);
 
     private async Task HoldSetAsync(int size, CancellationToken cancellation)
     {
@@ -124,7 +130,7 @@ internal sealed class Comparison(
         var sittings = Enumerable.Range(0, size).Select(index => NewSitting(index, isApart: false)).ToList();
         try
         {
-            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(Math.Min(Places.Count, processors.Count + 1), cancellation)));
+            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(Math.Min(Places.Count, met.AtOnce + 1), cancellation)));
             _sets++;
             _readySeconds += Elapsed - begin;
             for (var index = 0; index < size && !IsPrecisionReached; index++)
@@ -163,7 +169,9 @@ internal sealed class Comparison(
     // Until one was held: as many workers as there are variants and a twin, on the processors there are.
     private double ApartSeconds()
         => _apartHeld > 0 ? _apartReadySeconds / _apartHeld
-            : _readySeconds / Math.Max(1, _sets) * Math.Ceiling((study.Variants.Select(row => row.Variant).Distinct().Count() + 1.0) / Math.Max(1, processors.Count));
+            : _readySeconds / Math.Max(1, _sets) * Math.Ceiling((Variants + 1.0) / Math.Max(1, met.AtOnce));
+
+    private int Variants => study.Variants.Select(row => row.Variant).Distinct().Count();
 
     private async Task HoldApartAsync(int waiting, int size, CancellationToken cancellation)
     {
@@ -171,7 +179,7 @@ internal sealed class Comparison(
         var sitting = NewSitting(0, isApart: true);
         try
         {
-            await sitting.PrepareAsync(Math.Max(1, processors.Count), cancellation);
+            await sitting.PrepareAsync(Math.Max(1, met.AtOnce), cancellation);
             _apartHeld++;
             _apartReadySeconds += Elapsed - begin;
             _readySeconds += Elapsed - begin;
@@ -210,8 +218,13 @@ internal sealed class Comparison(
             };
             await sitting.ReadAsync(Schedule.LeastRounds(round), Schedule.MostRounds(round), Schedule.ReadingSeconds(outlook, round), cancellation);
         }
-        catch (Exception exception) when (exception is OperationCanceledException or WorkerException { Trouble: WorkerTrouble.OutOfTime } && sitting.Record.Rounds > 0)
+        catch (Exception exception) when (exception is OperationCanceledException or WorkerException { Trouble: WorkerTrouble.OutOfTime })
         {
+            if (sitting.Record.Rounds == 0)
+            {
+                throw;
+            }
+
             Keep(sitting);
             throw;
         }
@@ -240,7 +253,7 @@ internal sealed class Comparison(
             LoopOn = (target, row) => Places[target].Loop(row) ?? study.Variants[row].Loop,
             Excluded = ledger.Failed,
             Decided = Standing.Decided,
-            Processors = processors,
+            Processors = met.Processors,
             IsOverlappedRead = plan.IsOverlappedRead,
             IsApart = isApart,
         };

@@ -7,7 +7,12 @@ namespace Tachyscope.Lab.Experiments;
 
 /// <summary>Looks at the cells of a study one by one, each in fresh workers, once its readings are taken.</summary>
 internal sealed class DiagnosisSession(
-    IWorkerStarter starter, StudyDescription study, RunPlan plan, IReadOnlyList<SittingRecord> sittings, IReadOnlyList<StudyPlace> places, Patience patience)
+    IWorkerStarter starter,
+    StudyDescription study,
+    RunPlan plan,
+    IReadOnlyList<SittingRecord> sittings,
+    IReadOnlyList<StudyPlace> places,
+    Patience patience)
 {
     // First calls differ from process to process; their median over a few is what can be told.
     private const int FirstCalls = 5;

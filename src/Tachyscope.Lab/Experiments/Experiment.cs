@@ -85,9 +85,10 @@ public sealed class Experiment
     }
 
     private static IEnumerable<string> Unbegun(Run run, IReadOnlyList<StudyDescription> studies)
-        => run.State == RunState.Complete && run.Studies.Count < studies.Count
-            ? [$"the time allowed was over before {string.Join(", ", studies.Skip(run.Studies.Count).Select(study => $"\"{study.Name}\""))}"]
-            : [];
+    {
+        var names = studies.Skip(run.Studies.Count).Select(study => $"\"{study.Name}\"").ToList();
+        return run.State == RunState.Complete && names.Count > 0 ? [$"the time allowed was over before {string.Join(", ", names)}"] : [];
+    }
 
     private static IEnumerable<string> Aside(MetTargets targets, IReadOnlyList<StudyDescription> studies)
         => from target in Enumerable.Range(0, targets.Count)
@@ -127,7 +128,7 @@ public sealed class Experiment
                 refusals.AddRange(_plan.IsInsisted ? [] : switches.Problems);
             }
 
-            return (first!, new MetTargets(Targets, hellos, held, effects), refusals);
+            return (first!, new MetTargets(Targets, hellos, held, effects, _around), refusals);
         }
         catch when (first is not null)
         {
@@ -190,17 +191,15 @@ public sealed class Experiment
         catch (WorkerException exception) when (exception.Where.Place == WorkerPlace.Input)
         {
             var input = study.Inputs[exception.Where.Index].Label;
-            throw new WorkerException(exception.Trouble, $"study \"{study.Name}\": the factory of input \"{input}\" {exception.Message}.", exception.LastLines)
-            {
-                Where = exception.Where,
-            };
+            var reason = $"study \"{study.Name}\": the factory of input \"{input}\" {exception.Message}.";
+            throw new WorkerException(exception.Trouble, reason, exception.LastLines) { Where = exception.Where };
         }
     }
 
     private async Task<Run> MeasureAsync(IWorker met, MetTargets targets, IReadOnlyList<StudyDescription> studies, long started, CancellationToken cancellation)
     {
         var record = new RunRecorder(_plan, targets, _around);
-        var forecast = new Forecast(studies, _plan, targets.Processors.Count, targets.Count, _around.Clock, started);
+        var forecast = new Forecast(studies, _plan, targets.AtOnce, targets.Count, _around.Clock, started);
         // Whoever was met compares the answers of the first study.
         IWorker? checking = met;
         try

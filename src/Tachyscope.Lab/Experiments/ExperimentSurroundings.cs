@@ -1,3 +1,4 @@
+using Tachyscope.Lab.Machines;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Experiments;
@@ -13,6 +14,9 @@ public sealed record ExperimentSurroundings
 
     /// <summary>The machine's limits, if they were ever measured.</summary>
     public MachineLimits? Limits { get; init; }
+
+    /// <summary>Chooses, of the processors that all workers may use, those that rounds go over; those that are alike by default.</summary>
+    public Func<IReadOnlyList<int>, IReadOnlyList<int>> ProcessorsAlike { get; init; } = new ProcessorChoice().Alike;
 
     /// <summary>Version of the tool, as the run is to state it.</summary>
     public required string Tool { get; init; }

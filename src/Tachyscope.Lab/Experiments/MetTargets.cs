@@ -9,16 +9,24 @@ namespace Tachyscope.Lab.Experiments;
 /// <param name="Hellos">How each introduced itself.</param>
 /// <param name="Studies">What each holds, described in full.</param>
 /// <param name="Effects">Runtime switches of each, and whether their effect was seen.</param>
+/// <param name="Around">The machine, and which of its processors are alike.</param>
 internal sealed record MetTargets(
     IReadOnlyList<PreparedTarget> Targets,
     IReadOnlyList<HelloReply> Hellos,
     IReadOnlyList<IReadOnlyList<StudyDescription>> Studies,
-    IReadOnlyList<IReadOnlyList<SwitchState>> Effects)
+    IReadOnlyList<IReadOnlyList<SwitchState>> Effects,
+    ExperimentSurroundings Around)
 {
     public int Count => Hellos.Count;
 
-    /// <summary>Processors that all may use.</summary>
-    public IReadOnlyList<int> Processors { get; } = [.. Hellos.Select(hello => (IEnumerable<int>)hello.Environment.Processors).Aggregate((all, next) => all.Intersect(next))];
+    /// <summary>Processors that all may use and that are alike.</summary>
+    public IReadOnlyList<int> Processors { get; } =
+        Around.ProcessorsAlike([.. Hellos
+            .Select(hello => (IEnumerable<int>)hello.Environment.Processors)
+            .Aggregate((all, next) => all.Intersect(next))]);
+
+    /// <summary>Workers that can be busy at once: as many as there are processors, and no more than the system gives time for.</summary>
+    public int AtOnce => Math.Min(Processors.Count, Around.Machine.ProcessorQuota is { } quota ? Math.Max(1, (int)quota) : int.MaxValue);
 
     /// <summary>Every study that a target has: as the first that has it describes it, with the rows and inputs that only others have behind its own.</summary>
     public IReadOnlyList<StudyDescription> All => [.. Studies.SelectMany(held => held).GroupBy(study => study.Name).Select(same => same.Aggregate(Joined))];

@@ -6,7 +6,12 @@ namespace Tachyscope.Lab.Experiments;
 
 /// <summary>One sitting: fresh workers, their cells set up and warmed, then its rounds.</summary>
 internal sealed class SittingSession(
-    IWorkerStarter starter, StudyDescription study, SittingPlan order, RunPlan plan, Patience patience, Func<double> elapsedSeconds) : IAsyncDisposable
+    IWorkerStarter starter,
+    StudyDescription study,
+    SittingPlan order,
+    RunPlan plan,
+    Patience patience,
+    Func<double> elapsedSeconds) : IAsyncDisposable
 {
     private const double SecondsPerRequest = 0.15;
     private const double SecondsOfGlimpse = 0.03;
@@ -169,7 +174,8 @@ internal sealed class SittingSession(
         await AskAsync<OpenRequest, OpenReply>(index, WorkerMethods.Open, open, cancellation);
         var request = new WarmRequest
         {
-            Cells = [.. Enumerable.Range(0, own.Length)], CapMilliseconds = Math.Max(LeastWarmCapMilliseconds, WarmCapMillisecondsPerCell * own.Length),
+            Cells = [.. Enumerable.Range(0, own.Length)],
+            CapMilliseconds = Math.Max(LeastWarmCapMilliseconds, WarmCapMillisecondsPerCell * own.Length),
         };
         var reply = await AskAsync<WarmRequest, WarmReply>(index, WorkerMethods.Warm, request, cancellation);
         Note(reply, index);
@@ -196,7 +202,8 @@ internal sealed class SittingSession(
 
     // A twin is its variant; what is no operation of the study's is nobody's.
     private CellDescription? AtWork(int worker, WorkerWhere where)
-        => where.Place == WorkerPlace.Cell && order.Cells[order.FirstOf(worker) + where.Index] is { Kind: CellKind.Variant or CellKind.Twin } cell ? cell : null;
+        => where.Place == WorkerPlace.Cell
+            && order.Cells[order.FirstOf(worker) + where.Index] is { Kind: CellKind.Variant or CellKind.Twin } cell ? cell : null;
 
     private void Note(WarmReply reply, int worker)
     {

@@ -38,10 +38,12 @@ internal sealed class StudyLedger(StudyDescription study, int targets)
         }
     }
 
-    /// <summary>Notes that a worker was ended from outside and replaced; false, and nothing noted, when that has happened to its cell before.</summary>
+    /// <summary>Notes that a worker was ended from outside and replaced; false, and nothing noted, when its cell has seen that before.</summary>
     public bool Replace(LostWorker lost)
     {
-        var at = lost.Cell is { } cell ? FormattableString.Invariant($"while {study.Variants[cell.Variant].Name} was called on {study.Inputs[cell.Input].Label}") : "while no operation was called";
+        var at = lost.Cell is { } cell
+            ? $"while {study.Variants[cell.Variant].Name} was called on {study.Inputs[cell.Input].Label}"
+            : "while no operation was called";
         var incident = new WorkerIncident { Kind = WorkerIncidentKind.Replaced, Evidence = $"it {lost.Exception.Message} {at}" };
         if (Incidents.Remove(incident))
         {

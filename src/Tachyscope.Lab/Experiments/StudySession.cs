@@ -58,7 +58,7 @@ internal sealed class StudySession(
     }
 
     private Comparison NewComparison(int repeat, double? allowedSeconds, IWorkerStarter? from = null)
-        => new(from ?? starter, study, plan, met.Processors, _ledger, patience, () => record.Elapsed)
+        => new(from ?? starter, study, plan, met, _ledger, patience, () => record.Elapsed)
         {
             Places = _places,
             Repeat = repeat,

@@ -22,6 +22,7 @@ public static class Surveyor
         OperatingSystem = OperatingSystemName(),
         VectorBits = VectorBits(),
         Governor = Governor(),
+        ProcessorQuota = new ProcessorChoice().Quota(),
     };
 
     /// <summary>Surveys the machine.</summary>
@@ -69,11 +70,21 @@ public static class Surveyor
     }
 
     private static string ProcessorName()
-    {
-        var line = SystemFile.TryRead("/proc/cpuinfo")?.Split('\n').FirstOrDefault(line => line.StartsWith("model name", StringComparison.Ordinal));
-        return line?[(line.IndexOf(':', StringComparison.Ordinal) + 1)..].Trim()
+        => (SystemFile.TryRead("/proc/cpuinfo") is { } text ? ProcessorName(text) : null)
             ?? Environment.GetEnvironmentVariable("PROCESSOR_IDENTIFIER")
             ?? Unknown;
+
+    /// <summary>Model of a processor as Linux tells it: by its name, or on arm64 by the numbers of its maker and part.</summary>
+    internal static string? ProcessorName(string cpuinfo)
+    {
+        string? Value(string name)
+        {
+            var line = Array.Find(cpuinfo.Split('\n'), line => line.StartsWith(name, StringComparison.Ordinal));
+            return line?[(line.IndexOf(':', StringComparison.Ordinal) + 1)..].Trim();
+        }
+
+        return Value("model name")
+            ?? (Value("CPU implementer") is { } maker && Value("CPU part") is { } part ? $"arm64, maker {maker}, part {part}" : null);
     }
 
     private static string OperatingSystemName()

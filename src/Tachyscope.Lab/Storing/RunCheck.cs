@@ -57,17 +57,21 @@ internal static class RunCheck
         (string, string)? rounds = sitting.Rounds < 0 || sitting.Rounds > sitting.Readings.Count
             ? ($"{at}.rounds", Text($"{sitting.Rounds} rounds cannot have left {sitting.Readings.Count} readings"))
             : null;
-        (string, string)? times = sitting is { BeganSeconds: >= 0, WarmUpMilliseconds: >= 0 } && (sitting.EndedSeconds >= sitting.BeganSeconds || sitting.Rounds == 0)
-            ? null
-            : ($"{at}.beganSeconds", "its times are below 0, or it ended before it began");
+        var areTimesSound = sitting is { BeganSeconds: >= 0, WarmUpMilliseconds: >= 0 }
+            && (sitting.EndedSeconds >= sitting.BeganSeconds || sitting.Rounds == 0);
+        (string, string)? times = areTimesSound ? null : ($"{at}.beganSeconds", "its times are below 0, or it ended before it began");
         var cells = sitting.Cells.Count;
         return sitting.Cells.Select((own, index) => own is null ? (Text($"{at}.cells[{index}]"), "there is nothing where a cell should be") : cell(Text($"{at}.cells[{index}]"), own.Variant, own.Input))
             .Append(rounds)
             .Append(times)
-            .Concat(sitting.WarmUps.Select((warm, index) => Index(Text($"{at}.warmUps[{index}].cell"), warm.Cell, cells, "cells")
-                ?? (warm is { NanosecondsPerCall: >= 0, CallsPerReading: >= 0, FirstCallNanoseconds: >= 0 } ? null : (Text($"{at}.warmUps[{index}]"), "a time or a count is below 0"))))
+            .Concat(sitting.WarmUps.Select((warm, index) => Fault(warm, Text($"{at}.warmUps[{index}]"), cells)))
             .Concat(sitting.StageReadings.Select((reading, index) => Fault(reading, Text($"{at}.stageReadings[{index}]"), cells)));
     }
+
+    private static (string Path, string Fault)? Fault(WarmUp warm, string at, int cells)
+        => Index($"{at}.cell", warm.Cell, cells, "cells") is { } index ? index
+            : warm is { NanosecondsPerCall: >= 0, CallsPerReading: >= 0, FirstCallNanoseconds: >= 0 } ? null
+            : (at, "a time or a count is below 0");
 
     private static (string Path, string Fault)? Fault(StageReading reading, string at, int cells)
         => Index($"{at}.cell", reading.Cell, cells, "cells") is { } index ? index

@@ -35,12 +35,15 @@ public static class VisibleText
     /// <summary>Reads every text of a document so.</summary>
     internal sealed class Converter : JsonConverter<string>
     {
-        public override string? Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => Of(reader.GetString()!);
+        public override string? Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+            => Of(reader.GetString()!);
 
         public override void Write(Utf8JsonWriter writer, string value, JsonSerializerOptions options) => writer.WriteStringValue(value);
 
-        public override string ReadAsPropertyName(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => Of(reader.GetString()!);
+        public override string ReadAsPropertyName(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
+            => Of(reader.GetString()!);
 
-        public override void WriteAsPropertyName(Utf8JsonWriter writer, string value, JsonSerializerOptions options) => writer.WritePropertyName(value);
+        public override void WriteAsPropertyName(Utf8JsonWriter writer, string value, JsonSerializerOptions options)
+            => writer.WritePropertyName(value);
     }
 }

@@ -8,7 +8,8 @@ namespace Tachyscope.Lab.Targets;
 /// <param name="Errors">What went wrong, in the compiler's own words where it was the compiler; empty when all went well.</param>
 /// <param name="IsWrongUse">Whether what was asked for does not exist, rather than could not be built.</param>
 /// <param name="Log">Where the whole output of its build is; null when nothing was built.</param>
-public sealed record PreparedTarget(Target Target, IWorkerStarter? Starter, IReadOnlyList<string> Errors, bool IsWrongUse = false, string? Log = null) : IDisposable
+public sealed record PreparedTarget(
+    Target Target, IWorkerStarter? Starter, IReadOnlyList<string> Errors, bool IsWrongUse = false, string? Log = null) : IDisposable
 {
     /// <summary>Version of the C# compiler that its assembly says it was made by; null where it does not say.</summary>
     public string? Compiler { get; init; }

@@ -35,11 +35,13 @@ public sealed class TargetWorkshop
         }
         catch (Win32Exception exception)
         {
-            return new PreparedTarget(target, null, [$"the dotnet command could not be started ({exception.Message}); install the .NET SDK, or put its folder into PATH."]);
+            return new PreparedTarget(
+                target, null, [$"the dotnet command could not be started ({exception.Message}); install the .NET SDK, or put its folder into PATH."]);
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
         {
-            return new PreparedTarget(target, null, [$"it could not be made ready, since a file or folder could not be used: {exception.Message}"]);
+            return new PreparedTarget(
+                target, null, [$"it could not be made ready, since a file or folder could not be used: {exception.Message}"]);
         }
     }
 

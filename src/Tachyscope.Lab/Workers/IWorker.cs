@@ -6,7 +6,7 @@ public interface IWorker : IAsyncDisposable
     /// <summary>The last lines it printed that were no replies, oldest first.</summary>
     IReadOnlyList<string> LastLines { get; }
 
-    /// <summary>Names of the processes that it had started and that went on when it ended; known once it is disposed, which ends them too.</summary>
+    /// <summary>Names of processes that it had started and that went on without it; known once it is disposed, which ends them.</summary>
     IReadOnlyList<string> LeftBehind { get; }
 
     /// <summary>Sends one request and waits for its reply.</summary>

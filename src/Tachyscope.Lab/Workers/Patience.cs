@@ -15,6 +15,7 @@ public sealed class Patience
     private const double ShareOfTimeAtEnd = 0.02;
     private static readonly TimeSpan Usual = TimeSpan.FromSeconds(30);
     private static readonly TimeSpan Least = TimeSpan.FromSeconds(2);
+    private static readonly TimeSpan LeastToStart = TimeSpan.FromSeconds(5);
     private static readonly TimeSpan LeastAtEnd = TimeSpan.FromMilliseconds(250);
     private static readonly TimeSpan ShortestLook = TimeSpan.FromMilliseconds(10);
     private static readonly TimeSpan LongestLook = TimeSpan.FromMilliseconds(500);
@@ -39,7 +40,7 @@ public sealed class Patience
     /// <summary>How long one call may go without an answer: as asked; else an eighth of the time allowed, 2 s to 30 s.</summary>
     public TimeSpan PerCall { get; }
 
-    /// <summary>Whether anything is measured of the study at work that can be shown: from then on the end of the time allowed is kept closely.</summary>
+    /// <summary>Whether anything of the study at work is measured: from then on the end of the time allowed is kept closely.</summary>
     public bool IsAnythingHeld { get; set; }
 
     /// <summary>Whether the time of the run was over while a call was waited for, so that nothing more is begun.</summary>
@@ -52,7 +53,8 @@ public sealed class Patience
     /// <summary>Whether the time of the run is over for a worker that has stood still so long.</summary>
     /// <param name="silent">Time since it last got anywhere.</param>
     /// <param name="where">Where it is.</param>
-    public bool IsTimeOver(TimeSpan silent, WorkerWhere where) => HasRunOut |= Left is { } left && left <= TimeSpan.Zero && silent >= AtEnd(where);
+    public bool IsTimeOver(TimeSpan silent, WorkerWhere where)
+        => HasRunOut |= Left is { } left && left <= TimeSpan.Zero && silent >= AtEnd(where);
 
     /// <summary>When to look again at a worker that has stood still so long.</summary>
     /// <param name="method">The request it is at.</param>
@@ -67,11 +69,13 @@ public sealed class Patience
 
     private TimeSpan? Left => _allowed - Stopwatch.GetElapsedTime(_begun);
 
-    // A call that takes its time is waited for as long as there is nothing to show without it; a machine that is busy, and a worker
-    // that only starts, look like one.
+    // A call that takes its time is waited for as long as there is nothing to show without it, and a process that starts as long as
+    // the whole run: on a busy machine both look as if they stood still.
     private TimeSpan AtEnd(WorkerWhere where)
     {
-        var (least, share) = IsAnythingHeld && where.Place != WorkerPlace.Own ? (LeastAtEnd, ShareOfTimeAtEnd) : (Least, ShareOfTimeAllowed);
+        var (least, share) = where.Place == WorkerPlace.Own ? (LeastToStart, 1)
+            : IsAnythingHeld ? (LeastAtEnd, ShareOfTimeAtEnd)
+            : (Least, ShareOfTimeAllowed);
         return Between(least, _allowed * share ?? least, TimeSpan.MaxValue);
     }
 

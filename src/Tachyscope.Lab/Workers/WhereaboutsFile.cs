@@ -3,7 +3,7 @@ using Tachyscope.Protocol;
 
 namespace Tachyscope.Lab.Workers;
 
-/// <summary>The file in which a worker writes where it is; gone with the tool's own handle on it, or as soon as the worker has it.</summary>
+/// <summary>The file in which a worker writes where it is; gone as soon as the worker has it, or with the tool's own handle.</summary>
 internal sealed class WhereaboutsFile : IDisposable
 {
     // In memory where there is such a place: a page on a disk is written back now and then, and its next store then waits.
@@ -43,9 +43,8 @@ internal sealed class WhereaboutsFile : IDisposable
     {
         Span<byte> page = stackalloc byte[WorkerMethods.WhereaboutsBytes];
         _ = RandomAccess.Read(_file.SafeFileHandle, page, 0);
-        return (
-            BinaryPrimitives.ReadInt64LittleEndian(page),
-            new WorkerWhere((WorkerPlace)BinaryPrimitives.ReadInt64LittleEndian(page[8..]), (int)BinaryPrimitives.ReadInt64LittleEndian(page[16..])));
+        var place = (WorkerPlace)BinaryPrimitives.ReadInt64LittleEndian(page[8..]);
+        return (BinaryPrimitives.ReadInt64LittleEndian(page), new WorkerWhere(place, (int)BinaryPrimitives.ReadInt64LittleEndian(page[16..])));
     }
 
     public void Dispose() => _file.Dispose();

@@ -24,6 +24,7 @@ internal readonly record struct WorkerEnd(string Text, bool IsKilled)
             15 => "was asked to end from outside (SIGTERM) and ",
             _ => "",
         };
-        return new WorkerEnd(string.Create(CultureInfo.InvariantCulture, $"{cause}ended its process with exit code {exitCode}"), signal is 9 or 15);
+        var text = string.Create(CultureInfo.InvariantCulture, $"{cause}ended its process with exit code {exitCode}");
+        return new WorkerEnd(text, signal is 9 or 15);
     }
 }

@@ -75,8 +75,8 @@ internal sealed class WorkerProcess : IWorker
         catch (Win32Exception exception)
         {
             whereabouts.Dispose();
-            throw new WorkerException(
-                WorkerTrouble.NotStarted, $"The worker {arguments.LastOrDefault(command)} could not be started by {command}: {exception.Message}");
+            var worker = arguments.LastOrDefault(command);
+            throw new WorkerException(WorkerTrouble.NotStarted, $"The worker {worker} could not be started by {command}: {exception.Message}");
         }
     }
 
@@ -160,14 +160,14 @@ internal sealed class WorkerProcess : IWorker
             _isStuck = silent >= patience.For(method) || patience.IsTimeOver(silent, where);
             if (silent >= patience.For(method))
             {
-                throw new WorkerException(
-                    WorkerTrouble.Hung, $"gave no answer within {Seconds(patience.For(method))}; give it longer with --patience", LastLines) { Where = where };
+                var late = $"gave no answer within {Seconds(patience.For(method))}; give it longer with --patience";
+                throw new WorkerException(WorkerTrouble.Hung, late, LastLines) { Where = where };
             }
 
             if (_isStuck)
             {
-                throw new WorkerException(
-                    WorkerTrouble.OutOfTime, $"had given no answer for {Seconds(silent)} when the time allowed was over; raise --within", LastLines) { Where = where };
+                var over = $"had given no answer for {Seconds(silent)} when the time allowed was over; raise --within";
+                throw new WorkerException(WorkerTrouble.OutOfTime, over, LastLines) { Where = where };
             }
         }
     }

@@ -213,7 +213,7 @@ internal static class TargetReporter
             ("optimised", target => target.Environment.IsOptimized ? "yes" : "no"),
             ("machine code", target => target.Environment.IsAheadOfTime ? "ahead of time" : "just in time"),
             ("vectors", target => Wording.Invariant($"{target.Environment.VectorBits} bits")),
-            ("instructions beyond the least", target => target.Environment.InstructionSets.Count == 0 ? Quantity.Absent : string.Join(", ", target.Environment.InstructionSets)),
+            ("instructions", target => string.Join(", ", target.Environment.InstructionSets.DefaultIfEmpty(Quantity.Absent))),
             ("collector", Collector),
             ("switches", target => target.Switches.Count == 0 ? Quantity.Absent : string.Join(", ", target.Switches.Select(state => $"{state.Name}={state.Value}{(state.IsSeen ? "" : " (effect not checked)")}"))),
             ("commit", target => target.Commit is null ? Quantity.Absent : target.Commit[..Math.Min(CommitLetters, target.Commit.Length)] + (target.IsDirty ? " with changes" : "")),
@@ -234,7 +234,8 @@ internal static class TargetReporter
             && (first.VectorBits != other.VectorBits || !first.InstructionSets.ToHashSet().SetEquals(other.InstructionSets));
 
     private static string Instructions(WorkerEnvironment environment)
-        => Wording.Invariant($"vectors of {environment.VectorBits} bits{(environment.InstructionSets.Count == 0 ? "" : $" and {Wording.List(environment.InstructionSets)}")}");
+        => Wording.Invariant($"vectors of {environment.VectorBits} bits")
+            + (environment.InstructionSets.Count == 0 ? "" : $" and {Wording.List(environment.InstructionSets)}");
 
     private static string Collector(TargetDescription target)
         => $"{(target.Environment.IsServerGc ? "server" : "workstation")}{(target.Environment.IsConcurrentGc ? ", concurrent" : "")}";
@@ -290,7 +291,8 @@ internal static class TargetReporter
             {
                 Name = "instructions-differ",
                 Subject = target.Name,
-                Evidence = Wording.Invariant($"its code uses {Instructions(target.Environment)}, where that of {run.Targets[0].Name} uses {Instructions(run.Targets[0].Environment)}: the ahead-of-time compiler could not be told to use just the same"),
+                Evidence = $"its code uses {Instructions(target.Environment)}, where that of {run.Targets[0].Name} uses "
+                    + $"{Instructions(run.Targets[0].Environment)}: the ahead-of-time compiler could not be told to use just the same",
                 WayOut = "see with instructions= what wider or narrower vectors make of it; believe no small difference of code that uses them",
             };
         }

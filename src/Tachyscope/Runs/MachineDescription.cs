@@ -15,6 +15,9 @@ public sealed record MachineDescription
     /// <summary>Width of the widest vectors that the processor is known to have, in bits; null where the system does not tell.</summary>
     public int? VectorBits { get; init; }
 
+    /// <summary>Processors' worth of time that the system gives at most, as a container may have it; null where it sets no bound.</summary>
+    public double? ProcessorQuota { get; init; }
+
     /// <summary>Frequency policy of the first processor; null where the system does not tell.</summary>
     public string? Governor { get; init; }
 }

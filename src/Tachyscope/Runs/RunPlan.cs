@@ -18,7 +18,7 @@ public sealed record RunPlan
     /// <summary>Patterns of study names to measure; empty for all.</summary>
     public IReadOnlyList<string> Only { get; init; } = [];
 
-    /// <summary>How long one call may go without an answer before its cell is given up, in seconds; null for 30, or less where the time allowed is short.</summary>
+    /// <summary>How long one call may go without an answer before its cell is given up, in seconds; null for the tool's own rule.</summary>
     public double? PatienceSeconds { get; init; }
 
     /// <summary>Whether to measure although the build or a debugger is known to spoil the figures.</summary>

@@ -27,7 +27,7 @@ public sealed record WorkerEnvironment
     /// <summary>Width of the widest vector the runtime uses, in bits.</summary>
     public int VectorBits { get; init; }
 
-    /// <summary>Instruction sets its machine code may use beyond the least of its architecture; empty where the process does not tell.</summary>
+    /// <summary>Instruction sets its machine code may use beyond the least of its architecture; empty where it does not tell.</summary>
     public IReadOnlyList<string> InstructionSets { get; init; } = [];
 
     /// <summary>Whether the server collector is in use.</summary>

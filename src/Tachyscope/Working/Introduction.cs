@@ -81,10 +81,14 @@ internal static class Introduction
         (string Name, bool IsUsed)[] sets = X86Base.IsSupported
             ?
             [
-                ("AVX", Avx.IsSupported), ("AVX2", Avx2.IsSupported), ("BMI", Bmi1.IsSupported), ("BMI2", Bmi2.IsSupported), ("FMA", Fma.IsSupported),
-                ("LZCNT", Lzcnt.IsSupported), ("POPCNT", Popcnt.IsSupported), ("AVX-512", Avx512F.IsSupported),
+                ("AVX", Avx.IsSupported), ("AVX2", Avx2.IsSupported), ("BMI", Bmi1.IsSupported), ("BMI2", Bmi2.IsSupported),
+                ("FMA", Fma.IsSupported), ("LZCNT", Lzcnt.IsSupported), ("POPCNT", Popcnt.IsSupported), ("AVX-512", Avx512F.IsSupported),
             ]
-            : [("AES", ArmAes.IsSupported), ("DotProd", Dp.IsSupported), ("RDMA", Rdm.IsSupported), ("SHA-2", Sha256.IsSupported), ("CRC32", Crc32.IsSupported)];
+            :
+            [
+                ("AES", ArmAes.IsSupported), ("DotProd", Dp.IsSupported), ("RDMA", Rdm.IsSupported), ("SHA-2", Sha256.IsSupported),
+                ("CRC32", Crc32.IsSupported),
+            ];
         return [.. sets.Where(set => set.IsUsed).Select(set => set.Name)];
     }
 
