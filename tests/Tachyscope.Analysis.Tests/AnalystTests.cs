@@ -7,7 +7,7 @@ namespace Tachyscope.Analysis.Tests;
 
 public sealed class AnalystTests
 {
-    private const int Runs = 2_000;
+    private const int Runs = 1_000;
 
     [Fact]
     public void Without_noise_the_truth_comes_out()
@@ -44,13 +44,13 @@ public sealed class AnalystTests
     {
         var simulator = new RunSimulator { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10], Rounds = 8 };
         var falseRuns = 0;
-        for (var run = 0; run < 500; run++)
+        for (var run = 0; run < 200; run++)
         {
             var verdicts = Examine(simulator.Make(run)).Inputs[0].Cells.Skip(1).Select(cell => cell.Contrast!.Verdict);
             falseRuns += verdicts.Any(verdict => verdict is Verdict.Faster or Verdict.Slower) ? 1 : 0;
         }
 
-        Assert.InRange(falseRuns, 0, 25);
+        Assert.InRange(falseRuns, 0, 10);
     }
 
     [Fact]

@@ -8,11 +8,10 @@ public sealed class SmallRepository : IDisposable
     public SmallRepository()
     {
         Write("tides/Tides.cs", "public static class Tides { public static int Sum(int[] levels) => levels.Where(level => level > 0).Select(level => level * 2).Sum(); }");
-        Write("tides/Tides.csproj", "<Project Sdk=\"Microsoft.NET.Sdk\"><PropertyGroup><TargetFramework>net8.0</TargetFramework><ImplicitUsings>enable</ImplicitUsings></PropertyGroup></Project>");
         Write("study/Study.csproj", $"""
             <Project Sdk="Microsoft.NET.Sdk">
               <PropertyGroup><OutputType>Exe</OutputType><TargetFrameworks>net8.0;net10.0</TargetFrameworks><ImplicitUsings>enable</ImplicitUsings></PropertyGroup>
-              <ItemGroup><ProjectReference Include="../tides/Tides.csproj" /><Reference Include="{Library}" /></ItemGroup>
+              <ItemGroup><Compile Include="../tides/Tides.cs" /><Reference Include="{Library}" /></ItemGroup>
             </Project>
             """);
         Write("study/Program.cs", Program("""Study.Of("only old").Input("x", () => 3).Baseline("id", x => x + 1)""", "oldest"));

@@ -1,5 +1,8 @@
 using System.Runtime.CompilerServices;
 
+// Most of these tests wait for processes of their own.
+[assembly: CollectionBehavior(MaxParallelThreads = 4)]
+
 namespace Tachyscope.Lab.Tests;
 
 /// <summary>What all tests that build have in common.</summary>

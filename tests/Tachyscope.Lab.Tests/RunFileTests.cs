@@ -71,6 +71,9 @@ public sealed class RunFileTests : IDisposable
     [InlineData("\"kind\":\"variant\",\"variant\":1", "\"kind\":\"variant\",\"variant\":9", ".variant: 9 names none of the ")]
     [InlineData("\"warmUps\":[{\"cell\":0", "\"warmUps\":[{\"cell\":-1", "$.studies[0].sittings[0].warmUps[0].cell: -1 names none of the")]
     [InlineData("\"rounds\":", "\"rounds\":1000000000,\"fog\":", "$.studies[0].sittings[0].rounds: 1000000000 rounds cannot have left")]
+    [InlineData("\"beganSeconds\":", "\"beganSeconds\":-7,\"fog\":", "$.studies[0].sittings[0].beganSeconds: its times are below 0, or it ended before it began")]
+    [InlineData("\"callsPerReading\":", "\"callsPerReading\":-1,\"fog\":", "$.studies[0].sittings[0].warmUps[0]: a time or a count is below 0")]
+    [InlineData("\"stageReadings\":[", "\"stageReadings\":[{\"round\":0,\"cell\":0,\"calls\":1,\"elapsedNanoseconds\":-5,\"stages\":[]}", "stageReadings[0].elapsedNanoseconds: -5 ns is no time")]
     [InlineData("\"sittings\":[", "\"sittings\":[null,", "$.studies[0].sittings[0]: there is nothing where a sitting should be")]
     public async Task A_file_that_is_no_sound_run_of_this_version_is_refused_with_its_place_and_the_way_out(string found, string altered, string message)
     {

@@ -94,6 +94,19 @@ public sealed class StaleBuildTests : IDisposable
     }
 
     [Fact]
+    public async Task The_sdk_is_the_one_that_the_projects_own_global_json_asks_for()
+    {
+        Write("lamps/Program.cs", "System.Console.Write(1);");
+        Write("lamps/Lamps.csproj", "<Project Sdk=\"Microsoft.NET.Sdk\"><PropertyGroup><OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework></PropertyGroup></Project>");
+        Write("lamps/global.json", "{\"sdk\":{\"version\":\"3.0.199\",\"rollForward\":\"disable\"}}");
+
+        var built = await new ProjectBuilder(Cache).BuildAsync(Project, Target, CancellationToken.None);
+
+        Assert.StartsWith("global.json asks for the .NET SDK 3.0.199, which is not on this machine", Assert.Single(built.Errors), StringComparison.Ordinal);
+        Assert.False(built.IsWrongUse);
+    }
+
+    [Fact]
     public async Task The_limits_of_the_cache_pass_by_what_is_used()
     {
         var builds = Directory.CreateDirectory(Path.Combine(_all, "builds")).FullName;
