@@ -173,16 +173,18 @@ public sealed class FaultTests
     [InlineData(Terminate)]
     public async Task A_signal_ends_the_tool_with_what_was_measured_and_its_workers_with_it(int signal)
     {
-        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "read", Kind = FaultKind.Hang, After = 40 }));
+        // The second set of sittings stands still before it is read.
+        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "open", Kind = FaultKind.Hang, After = 2 }));
 
         var (exitCode, output, error) = await ToolProcess.RunAsync(
             [ToolProcess.Tool, "run", project.Assembly, "--patience", "60s", "--out", project.Saved],
-            signalWhen: () => File.Exists(project.Saved) && Lab.Storing.RunFile.Read(project.Saved).Studies[0].Sittings.Count > 0,
+            signalWhen: () => project.Came(fault: 0) > 2,
             signal: signal);
 
         Assert.True(exitCode == ExitCode.Interrupted, output + error);
         Assert.Contains("interrupted; what was measured until then is shown above and saved in", error, StringComparison.Ordinal);
-        Assert.Equal(RunState.Interrupted, Lab.Storing.RunFile.Read(project.Saved).State);
+        var run = Lab.Storing.RunFile.Read(project.Saved);
+        Assert.Equal((RunState.Interrupted, 2), (run.State, run.Studies[0].Sittings.Count));
     }
 
     [Fact]

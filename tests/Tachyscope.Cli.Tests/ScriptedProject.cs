@@ -30,6 +30,9 @@ internal sealed class ScriptedProject : IDisposable
 
     public string Saved => Path.Combine(Folder, "run.json");
 
+    /// <summary>How often a fault's request has come up so far.</summary>
+    public long Came(int fault) => new FileInfo(Path.Combine(Folder, $"fault-{fault}")) is { Exists: true } count ? count.Length : 0;
+
     public Task<(int ExitCode, string Output, string Error)> RunAsync(params string[] options) => RunAsync(CancellationToken.None, options);
 
     /// <summary>Runs the tool in this process on workers in theirs.</summary>

@@ -194,12 +194,13 @@ public sealed class ScriptedToolTests
     [Fact]
     public async Task A_file_that_cannot_be_written_any_more_is_put_elsewhere()
     {
-        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "read", Kind = FaultKind.Hang, After = 30, IsOnce = true }));
+        // The second set of sittings stands still before it is read.
+        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "open", Kind = FaultKind.Hang, After = 2 }));
         var folder = Directory.CreateDirectory(Path.Combine(project.Folder, "gone")).FullName;
         var saved = Path.Combine(folder, "run.json");
 
         var running = project.RunAsync("--out", saved, "--patience", "3s");
-        await Until(() => File.Exists(saved));
+        await Until(() => project.Came(fault: 0) > 2);
         Directory.Delete(folder, recursive: true);
         var (exitCode, output, error) = await running;
 
@@ -228,12 +229,12 @@ public sealed class ScriptedToolTests
     [Fact]
     public async Task An_interruption_keeps_what_was_measured_and_ends_with_130()
     {
-        // Stands still in the third sitting or after it, until it is interrupted.
-        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "read", Kind = FaultKind.Hang, After = 40 }));
+        // The second set of sittings stands still before it is read.
+        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "open", Kind = FaultKind.Hang, After = 2 }));
         using var interruption = new CancellationTokenSource();
 
         var running = project.RunAsync(interruption.Token, "--out", project.Saved, "--patience", "60s");
-        await Until(() => File.Exists(project.Saved) && RunFile.Read(project.Saved).Studies[0].Sittings.Count > 0);
+        await Until(() => project.Came(fault: 0) > 2);
         await interruption.CancelAsync();
         var (exitCode, output, error) = await running;
 

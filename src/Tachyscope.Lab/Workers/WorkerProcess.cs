@@ -100,6 +100,12 @@ internal sealed class WorkerProcess : IWorker
                 ? throw new WorkerException(WorkerTrouble.Refused, VisibleText.Of(error.Message), LastLines)
                 : reply.Result?.Deserialize<TReply>(RunJson.Options) ?? throw new JsonException("there is no result");
         }
+        catch (OperationCanceledException)
+        {
+            // In the middle of something, and nobody waits for it any more.
+            _isStuck = true;
+            throw;
+        }
         catch (JsonException exception)
         {
             throw new WorkerException(WorkerTrouble.Refused, $"The worker's answer to \"{method}\" was not understood: {exception.Message}", LastLines);

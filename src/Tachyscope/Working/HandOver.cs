@@ -1,6 +1,7 @@
 using System.ComponentModel;
 using System.Diagnostics;
 using System.Reflection;
+using System.Runtime.InteropServices;
 
 namespace Tachyscope.Working;
 
@@ -9,6 +10,8 @@ internal static class HandOver
 {
     private const string ToolKey = "Tachyscope.Tool";
     private const int CouldNotRun = 3;
+    private const int HangUp = 1;
+    private const int Terminate = 15;
 
     public static async Task<int> ToToolAsync(string[] arguments)
     {
@@ -39,6 +42,9 @@ internal static class HandOver
         try
         {
             using var process = Process.Start(start) ?? throw new Win32Exception();
+            // What is sent to this process alone is meant for the tool.
+            using var end = PosixSignalRegistration.Create(PosixSignal.SIGTERM, context => PassOn(context, process, Terminate));
+            using var hangUp = PosixSignalRegistration.Create(PosixSignal.SIGHUP, context => PassOn(context, process, HangUp));
             await process.WaitForExitAsync();
             return process.ExitCode;
         }
@@ -48,4 +54,20 @@ internal static class HandOver
             return CouldNotRun;
         }
     }
+
+    private static void PassOn(PosixSignalContext context, Process process, int signal)
+    {
+        context.Cancel = true;
+        if (OperatingSystem.IsWindows())
+        {
+            process.Kill();
+        }
+        else
+        {
+            _ = kill(process.Id, signal);
+        }
+    }
+
+    [DllImport("libc", ExactSpelling = true)]
+    private static extern int kill(int process, int signal);
 }

@@ -10,6 +10,9 @@ namespace Tachyscope.Working;
 internal sealed unsafe class ToolTie : IDisposable
 {
     private const int Kill = 9;
+
+    // EINTR
+    private const int Interrupted = 4;
     private static readonly TimeSpan PatienceForEnd = TimeSpan.FromSeconds(1);
 
     private readonly int _requests;
@@ -38,17 +41,16 @@ internal sealed unsafe class ToolTie : IDisposable
     public void Hold(Thread measuring)
     {
         var watched = stackalloc Watched[2] { new() { Descriptor = _requests }, new() { Descriptor = _pipe[0], Wanted = Readable } };
-        while (_requests >= 0 && _pipe[0] >= 0 && watched[1].Seen == 0)
+        var isWatching = _requests >= 0 && _pipe[0] >= 0;
+        while (isWatching && watched[1].Seen == 0)
         {
-            if (poll(watched, 2, -1) > 0 && watched[0].Seen != 0)
+            var seen = poll(watched, 2, -1);
+            // A signal only interrupts it.
+            isWatching = seen > 0 || Marshal.GetLastPInvokeError() == Interrupted;
+            // At rest it ends by itself, and what Main has to do behind it is done.
+            if (seen > 0 && watched[0].Seen != 0 && !measuring.Join(PatienceForEnd))
             {
-                // At rest it ends by itself, and what Main has to do behind it is done.
-                if (!measuring.Join(PatienceForEnd))
-                {
-                    _ = kill(_leadsGroup ? 0 : Environment.ProcessId, Kill);
-                }
-
-                break;
+                _ = kill(_leadsGroup ? 0 : Environment.ProcessId, Kill);
             }
         }
 
@@ -80,7 +82,7 @@ internal sealed unsafe class ToolTie : IDisposable
         public short Seen;
     }
 
-    [DllImport("libc", ExactSpelling = true)]
+    [DllImport("libc", ExactSpelling = true, SetLastError = true)]
     private static extern int poll(Watched* watched, nuint count, int milliseconds);
 
     [DllImport("libc", ExactSpelling = true)]
