@@ -82,6 +82,8 @@ internal sealed class StudySession(
     private async Task DiagnoseAsync(double? allowedSeconds, CancellationToken cancellation)
     {
         Report(RunStage.Diagnosing, 0, 0);
+        // A cell that is looked at begins anew, in a fresh process.
+        patience.IsAnythingHeld = false;
         var failed = _ledger.Failed;
         var cells = _ledger.Cells.Where(cell => !failed.Contains(cell) && _ledger.Sittings.Count > 0);
         var session = new DiagnosisSession(starter, study, plan, _ledger.Sittings, _places, patience);

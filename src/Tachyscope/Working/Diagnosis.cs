@@ -81,12 +81,15 @@ internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
         GC.KeepAlive(prepare());
         var bytes = Math.Max(1, GC.GetAllocatedBytesForCurrentThread() - before);
         var held = new object?[Math.Clamp(BytesHeld / bytes, 8, MostHeld)];
+        Whereabouts.Leave();
         var inUse = GC.GetTotalMemory(forceFullCollection: true);
         for (var i = 0; i < held.Length; i++)
         {
+            Whereabouts.Enter(WorkerPlace.Cell, 0);
             held[i] = prepare();
         }
 
+        Whereabouts.Leave();
         var kept = GC.GetTotalMemory(forceFullCollection: true) - inUse;
         GC.KeepAlive(held);
         GC.KeepAlive(prepare);
