@@ -6,5 +6,4 @@ namespace Tachyscope.Lab.Experiments;
 /// <summary>A worker that failed in a sitting.</summary>
 /// <param name="Exception">How.</param>
 /// <param name="Cell">The cell whose operation it was at; null for none.</param>
-/// <param name="Target">The target it ran on.</param>
-internal sealed record LostWorker(WorkerException Exception, CellDescription? Cell, int Target);
+internal sealed record LostWorker(WorkerException Exception, CellDescription? Cell);

@@ -195,7 +195,7 @@ internal sealed class SittingSession(
         }
         catch (WorkerException exception) when (exception.Trouble != WorkerTrouble.Refused)
         {
-            Lost ??= new LostWorker(exception, AtWork(index, exception.Where), order.TargetOf(index));
+            Lost ??= new LostWorker(exception, AtWork(index, exception.Where));
             throw;
         }
     }
