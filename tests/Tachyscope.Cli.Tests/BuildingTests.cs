@@ -12,8 +12,8 @@ public sealed class BuildingTests : IDisposable
     {
         var project = Project("return await Tachyscope.Studies.RunAsync(args, Tachyscope.Study.Of(\"fog\").Input(\"x\", () => 1).Baseline(\"echo\", x => x));");
 
-        var built = await RunProjectAsync(project, "--within", "2s");
-        var again = await RunProjectAsync(project, "--within", "2s");
+        var built = await RunProjectAsync(project, "--within", "1s");
+        var again = await RunProjectAsync(project, "--within", "1s");
         await File.WriteAllTextAsync(Path.Combine(_folder, "Program.cs"), "return fog;");
         var broken = await RunProjectAsync(project);
 
@@ -45,7 +45,7 @@ public sealed class BuildingTests : IDisposable
     public async Task The_demo_comes_with_the_tool()
     {
         var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "demo", "--only", "decode*", "--within", "4s"], $"TACHYSCOPE_CACHE={Path.Combine(_folder, "cache")}");
+            [ToolProcess.Tool, "demo", "--only", "decode*", "--within", "1s"], $"TACHYSCOPE_CACHE={Path.Combine(_folder, "cache")}");
 
         Assert.True(exitCode == ExitCode.Fine, error);
         Assert.Contains("decode lamp signals · a greeting", output, StringComparison.Ordinal);

@@ -1,6 +1,7 @@
 using System.Text.Json.Nodes;
 using Tachyscope.Lab.Storing;
 using Tachyscope.Lab.Tests;
+using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Cli.Tests;
@@ -195,7 +196,7 @@ public sealed class ScriptedToolTests
     public async Task A_file_that_cannot_be_written_any_more_is_put_elsewhere()
     {
         // The second set of sittings stands still before it is read.
-        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "open", Kind = FaultKind.Hang, After = 2 }));
+        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "open", Kind = FaultKind.Hang, After = 2, Place = WorkerPlace.Cell, Row = 1 }));
         var folder = Directory.CreateDirectory(Path.Combine(project.Folder, "gone")).FullName;
         var saved = Path.Combine(folder, "run.json");
 

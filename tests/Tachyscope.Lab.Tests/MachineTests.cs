@@ -101,7 +101,10 @@ public sealed class MachineTests : IDisposable
     {
         var patience = new Patience(new RunPlan { WithinSeconds = within, PatienceSeconds = asked });
 
-        Assert.Equal((perCall, forStart), (patience.PerCall.TotalSeconds, patience.For(WorkerMethods.Hello).TotalSeconds));
+        Assert.Equal((perCall, forStart), (patience.PerCall.TotalSeconds, patience.For(WorkerMethods.Hello, null).TotalSeconds));
+        Assert.Equal(patience.PerCall, patience.For(WorkerMethods.Warm, null));
+        Assert.Equal(patience.PerCall, patience.For(WorkerMethods.Warm, new WorkerWhere(WorkerPlace.Cell, 0)));
+        Assert.Equal(Math.Max(perCall, 30), patience.For(WorkerMethods.Warm, new WorkerWhere(WorkerPlace.Own, 0)).TotalSeconds);
         Assert.False(patience.IsTimeOver(TimeSpan.FromSeconds(1), default));
     }
 

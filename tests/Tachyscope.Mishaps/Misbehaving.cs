@@ -3,100 +3,44 @@ using System.Runtime.InteropServices;
 
 namespace Tachyscope.Mishaps;
 
-/// <summary>Studies with one sound variant and one that misbehaves.</summary>
+/// <summary>Studies with a sound baseline and variants that misbehave.</summary>
 internal static class Misbehaving
 {
-    private static int s_calls;
+    private static int s_looks;
 
     public static Study[] All =>
     [
-        With("sound", x => x * 3),
-        With("throws later", x => ++s_calls > 2_000 ? throw new InvalidOperationException("the oil is used up") : x * 3),
-        With("dies later", x =>
-        {
-            if (++s_calls > 2_000)
+        Of("misfits")
+            .Variant("throws later", Later(_ => throw new InvalidOperationException("the oil is used up")))
+            .Variant("dies later", Later(_ => Environment.Exit(8)))
+            .Variant("hangs later", Later(_ => Thread.Sleep(Timeout.Infinite)))
+            .Variant("is wrong in native code", Later(_ => strlen(16)))
+            .Variant("overflows", Later(x => Deeper(x)))
+            .Variant("exhausts memory", Later(_ => Exhaust()))
+            .Variant("leaves a stage open", x =>
             {
-                Environment.Exit(8);
-            }
-
-            return x * 3;
-        }),
-        With("hangs later", x =>
-        {
-            if (++s_calls > 2_000)
-            {
-                Thread.Sleep(Timeout.Infinite);
-            }
-
-            return x * 3;
-        }),
-        With("spins", x =>
-        {
-            if (++s_calls > 2_000)
-            {
-                while (s_calls > 0)
-                {
-                }
-            }
-
-            return x * 3;
-        }),
-        With("leaves a child", x =>
-        {
-            if (s_calls++ == 0)
-            {
-                Process.Start(new ProcessStartInfo("sleep", "300"))!.Dispose();
-            }
-
-            return x * 3;
-        }),
-        With("is wrong in native code", x =>
-        {
-            if (++s_calls > 2_000)
-            {
-                strlen(16);
-            }
-
-            return x * 3;
-        }),
-        With("writes without end", x =>
-        {
-            if (s_calls++ == 0)
-            {
-                Flood(16);
-            }
-
-            return x * 3;
-        }),
+                Stage.Open("lighting");
+                return x * 3;
+            })
+            .Variant("leaves a child", Once(() => Process.Start(new ProcessStartInfo("sleep", "300"))!.Dispose()))
+            .Variant("writes without end", Once(() => Flood(16))),
+        Of("spins").Variant("on and on", Later(Spin)),
         Study.Of("factory exits").Input("a good lamp", () => 5).Input("a lost lamp", () =>
         {
             Environment.Exit(9);
             return 5;
         }).Baseline("steady", x => x * 3),
-        With("leaves a stage open", x =>
-        {
-            Stage.Open("lighting");
-            return x * 3;
-        }),
-        With("overflows", x => x > 0 ? Deeper(x) : x),
-        With("exhausts memory", x =>
-        {
-            var kept = new List<byte[]>();
-            while (true)
+        Of("odd")
+            .Variant("is slow", x =>
             {
-                kept.Add(new byte[10_000_000]);
-            }
-        }),
-        With("is slow", x =>
-        {
-            Thread.Sleep(400);
-            return x * 3;
-        }),
-        With("looks around", x => s_calls++ % 1_000 == 0 && Surroundings.Stranger() is { } stranger ? throw new InvalidOperationException(stranger) : x * 3),
+                Thread.Sleep(400);
+                return x * 3;
+            })
+            .Variant("looks around", x => s_looks++ % 1_000 == 0 && Surroundings.Stranger() is { } stranger ? throw new InvalidOperationException(stranger) : x * 3),
         Shapes.Study,
     ];
 
-    // A line without end, by the megabyte, past the console.
+    // One line by the megabyte, past the console.
     private static void Flood(int megabytes)
     {
         using var output = Console.OpenStandardError();
@@ -106,6 +50,8 @@ internal static class Misbehaving
         {
             output.Write(part);
         }
+
+        output.WriteByte((byte)'\n');
     }
 
     [DllImport("libc", ExactSpelling = true)]
@@ -113,6 +59,50 @@ internal static class Misbehaving
 
     private static int Deeper(int x) => x + Deeper(x + 1);
 
-    private static Study With(string name, Func<int, int> variant)
-        => Study.Of(name).Input("a lamp", () => 5).Baseline("steady", x => x * 3).Variant("unsteady", variant);
+    private static void Spin(int x)
+    {
+        while (x > 0)
+        {
+        }
+    }
+
+    private static void Exhaust()
+    {
+        var kept = new List<byte[]>();
+        while (true)
+        {
+            kept.Add(new byte[10_000_000]);
+        }
+    }
+
+    private static StudyDraft<int, int> Of(string name) => Study.Of(name).Input("a lamp", () => 5).Baseline("steady", x => x * 3);
+
+    // Sound when it is looked at, then not.
+    private static Func<int, int> Later(Action<int> mishap)
+    {
+        var calls = 0;
+        return x =>
+        {
+            if (++calls > 2_000)
+            {
+                mishap(x);
+            }
+
+            return x * 3;
+        };
+    }
+
+    private static Func<int, int> Once(Action mishap)
+    {
+        var calls = 0;
+        return x =>
+        {
+            if (calls++ == 0)
+            {
+                mishap();
+            }
+
+            return x * 3;
+        };
+    }
 }

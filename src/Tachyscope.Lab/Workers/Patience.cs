@@ -20,6 +20,9 @@ public sealed class Patience
     private static readonly TimeSpan ShortestLook = TimeSpan.FromMilliseconds(10);
     private static readonly TimeSpan LongestLook = TimeSpan.FromMilliseconds(500);
 
+    // A look that comes later than this did not find the worker silent: the machine itself stood still.
+    private static readonly TimeSpan LongestSilence = LongestLook * 2;
+
     // Always the system's clock: what is waited for is a process.
     private readonly long _begun = Stopwatch.GetTimestamp();
     private readonly TimeSpan _forStart;
@@ -48,32 +51,41 @@ public sealed class Patience
 
     /// <summary>How long a request may go without getting anywhere.</summary>
     /// <param name="method">The request.</param>
-    public TimeSpan For(string method) => method == WorkerMethods.Hello ? _forStart : PerCall;
+    /// <param name="where">Where the worker is; null when it has not told yet.</param>
+    /// <remarks>
+    /// A worker that is at none of the user's code does our own work, and slowly only on a busy machine, or on a slow disk.
+    /// </remarks>
+    public TimeSpan For(string method, WorkerWhere? where)
+        => method == WorkerMethods.Hello ? _forStart : where is { Place: WorkerPlace.Own } ? Between(Usual, PerCall, TimeSpan.MaxValue) : PerCall;
 
     /// <summary>Whether the time of the run is over for a worker that has stood still so long.</summary>
     /// <param name="silent">Time since it last got anywhere.</param>
-    /// <param name="where">Where it is.</param>
-    public bool IsTimeOver(TimeSpan silent, WorkerWhere where)
+    /// <param name="where">Where it is; null when it has not told yet.</param>
+    public bool IsTimeOver(TimeSpan silent, WorkerWhere? where)
         => HasRunOut |= Left is { } left && left <= TimeSpan.Zero && silent >= AtEnd(where);
 
     /// <summary>When to look again at a worker that has stood still so long.</summary>
     /// <param name="method">The request it is at.</param>
     /// <param name="silent">Time since it last got anywhere.</param>
-    /// <param name="where">Where it is.</param>
-    public TimeSpan NextLook(string method, TimeSpan silent, WorkerWhere where)
+    /// <param name="where">Where it is; null when it has not told yet.</param>
+    public TimeSpan NextLook(string method, TimeSpan silent, WorkerWhere? where)
     {
-        var untilHung = For(method) - silent;
+        var untilHung = For(method, where) - silent;
         var untilOver = Left is { } left ? TimeSpan.FromTicks(Math.Max(left.Ticks, (AtEnd(where) - silent).Ticks)) : untilHung;
         return Between(ShortestLook, untilOver < untilHung ? untilOver : untilHung, LongestLook);
     }
+
+    /// <summary>How long a worker was silent between two looks: no longer than the machine can be said to have run meanwhile.</summary>
+    /// <param name="between">The time between them.</param>
+    internal static TimeSpan Silence(TimeSpan between) => between < LongestSilence ? between : LongestSilence;
 
     private TimeSpan? Left => _allowed - Stopwatch.GetElapsedTime(_begun);
 
     // A call that takes its time is waited for as long as there is nothing to show without it, and a process that starts as long as
     // the whole run: on a busy machine both look as if they stood still.
-    private TimeSpan AtEnd(WorkerWhere where)
+    private TimeSpan AtEnd(WorkerWhere? where)
     {
-        var (least, share) = where.Place == WorkerPlace.Own ? (LeastToStart, 1)
+        var (least, share) = where is null or { Place: WorkerPlace.Own } ? (LeastToStart, 1)
             : IsAnythingHeld ? (LeastAtEnd, ShareOfTimeAtEnd)
             : (Least, ShareOfTimeAllowed);
         return Between(least, _allowed * share ?? least, TimeSpan.MaxValue);

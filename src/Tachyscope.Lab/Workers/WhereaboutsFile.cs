@@ -38,13 +38,14 @@ internal sealed class WhereaboutsFile : IDisposable
         }
     }
 
-    /// <summary>How often the worker has begun to call the user's code, and where it is.</summary>
-    public (long Count, WorkerWhere Where) Read()
+    /// <summary>How often the worker has told where it is, and where; null when it never has.</summary>
+    public (long Count, WorkerWhere? Where) Read()
     {
         Span<byte> page = stackalloc byte[WorkerMethods.WhereaboutsBytes];
         _ = RandomAccess.Read(_file.SafeFileHandle, page, 0);
+        var count = BinaryPrimitives.ReadInt64LittleEndian(page);
         var place = (WorkerPlace)BinaryPrimitives.ReadInt64LittleEndian(page[8..]);
-        return (BinaryPrimitives.ReadInt64LittleEndian(page), new WorkerWhere(place, (int)BinaryPrimitives.ReadInt64LittleEndian(page[16..])));
+        return (count, count == 0 ? null : new WorkerWhere(place, (int)BinaryPrimitives.ReadInt64LittleEndian(page[16..])));
     }
 
     public void Dispose() => _file.Dispose();

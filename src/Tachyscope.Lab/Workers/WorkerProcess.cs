@@ -145,10 +145,10 @@ internal sealed class WorkerProcess : IWorker
     private async Task WaitAsync(Task<RpcReply> asking, string method, Patience patience, CancellationToken cancellation)
     {
         var (count, where) = _whereabouts.Read();
-        var since = Stopwatch.GetTimestamp();
+        var (silent, looked) = (TimeSpan.Zero, Stopwatch.GetTimestamp());
         while (!asking.IsCompleted)
         {
-            var look = Task.Delay(patience.NextLook(method, Stopwatch.GetElapsedTime(since), where), cancellation);
+            var look = Task.Delay(patience.NextLook(method, silent, where), cancellation);
             if (await Task.WhenAny(asking, _ended, look) == asking)
             {
                 break;
@@ -161,19 +161,19 @@ internal sealed class WorkerProcess : IWorker
             }
 
             var now = _whereabouts.Read();
-            (since, count, where) = now.Count == count ? (since, count, where) : (Stopwatch.GetTimestamp(), now.Count, now.Where);
-            var silent = Stopwatch.GetElapsedTime(since);
-            _isStuck = silent >= patience.For(method) || patience.IsTimeOver(silent, where);
-            if (silent >= patience.For(method))
+            silent = now.Count == count ? silent + Patience.Silence(Stopwatch.GetElapsedTime(looked)) : TimeSpan.Zero;
+            (count, where, looked) = (now.Count, now.Where, Stopwatch.GetTimestamp());
+            _isStuck = silent >= patience.For(method, where) || patience.IsTimeOver(silent, where);
+            if (silent >= patience.For(method, where))
             {
-                var late = $"gave no answer within {Seconds(patience.For(method))}; give it longer with --patience";
-                throw new WorkerException(WorkerTrouble.Hung, late, LastLines) { Where = where };
+                var late = $"gave no answer within {Seconds(patience.For(method, where))}; give it longer with --patience";
+                throw new WorkerException(WorkerTrouble.Hung, late, LastLines) { Where = where ?? default };
             }
 
             if (_isStuck)
             {
                 var over = $"had given no answer for {Seconds(silent)} when the time allowed was over; raise --within";
-                throw new WorkerException(WorkerTrouble.OutOfTime, over, LastLines) { Where = where };
+                throw new WorkerException(WorkerTrouble.OutOfTime, over, LastLines) { Where = where ?? default };
             }
         }
     }
@@ -225,7 +225,7 @@ internal sealed class WorkerProcess : IWorker
     {
         if (await Task.WhenAny(_ended, Task.Delay(PatienceForEnd, cancellation)) != _ended)
         {
-            return new WorkerException(WorkerTrouble.Died, "closed its output without ending", LastLines) { Where = _whereabouts.Read().Where };
+            return new WorkerException(WorkerTrouble.Died, "closed its output without ending", LastLines) { Where = _whereabouts.Read().Where ?? default };
         }
 
         // A child may hold its standard error open.
@@ -233,7 +233,7 @@ internal sealed class WorkerProcess : IWorker
         // An interruption that reached both of us ends the run; the worker's end says nothing then.
         cancellation.ThrowIfCancellationRequested();
         var end = WorkerEnd.Of(_process.ExitCode, _hasOverflowed);
-        return new WorkerException(WorkerTrouble.Died, end.Text, LastLines) { Where = _whereabouts.Read().Where, IsKilled = end.IsKilled };
+        return new WorkerException(WorkerTrouble.Died, end.Text, LastLines) { Where = _whereabouts.Read().Where ?? default, IsKilled = end.IsKilled };
     }
 
     private async Task KeepErrorsAsync()
@@ -243,7 +243,8 @@ internal sealed class WorkerProcess : IWorker
         {
             while (await errors.ReadAsync(CancellationToken.None) is { } line)
             {
-                _hasOverflowed |= line.StartsWith(OverflowLine, StringComparison.Ordinal);
+                // After whatever the program had left on its line.
+                _hasOverflowed |= line.EndsWith(OverflowLine, StringComparison.Ordinal);
                 Keep(line);
             }
         }
