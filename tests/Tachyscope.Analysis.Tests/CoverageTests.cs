@@ -5,13 +5,13 @@ using Tachyscope.Analysis.Uses;
 
 namespace Tachyscope.Analysis.Tests;
 
-/// <summary>How often intervals hold the truth and verdicts are false, in thousands of runs with the noise of a real machine.</summary>
+/// <summary>How often intervals hold the truth and verdicts are false, in a thousand runs with the noise of a real machine.</summary>
 public sealed class CoverageTests
 {
-    private const int Runs = 2_000;
+    private const int Runs = 1_000;
 
     // Of ten variants each, as large as ten of the others.
-    private const int RunsOfFamilies = 600;
+    private const int RunsOfFamilies = 400;
 
     private static readonly RunSimulator Noisy = new() { Rounds = 6, OutlierShare = 0.1, Slowing = 0.2, Drift = 0.1, SlowModeShare = 0.3 };
 

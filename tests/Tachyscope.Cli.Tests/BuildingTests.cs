@@ -28,20 +28,6 @@ public sealed class BuildingTests : IDisposable
     }
 
     [Fact]
-    public async Task A_debug_build_is_refused_with_the_way_out()
-    {
-        var project = Project(
-            "return await Tachyscope.Studies.RunAsync(args, Tachyscope.Study.Of(\"fog\").Input(\"x\", () => 1).Baseline(\"echo\", x => x));",
-            "<Optimize>false</Optimize>");
-
-        var refused = await RunProjectAsync(project);
-
-        Assert.Equal(ExitCode.WrongUse, refused.ExitCode);
-        Assert.Contains("Fog was built without optimisation (Debug)", refused.Error, StringComparison.Ordinal);
-        Assert.Contains("--insist", refused.Error, StringComparison.Ordinal);
-    }
-
-    [Fact]
     public async Task The_demo_comes_with_the_tool()
     {
         var (exitCode, output, error) = await ToolProcess.RunAsync(
@@ -54,13 +40,13 @@ public sealed class BuildingTests : IDisposable
     private static Task<(int ExitCode, string Output, string Error)> RunProjectAsync(string project, params string[] options)
         => ToolProcess.RunAsync([ToolProcess.Tool, "run", project, .. options], $"TACHYSCOPE_CACHE={Path.Combine(Path.GetTempPath(), "tachyscope test cache")}");
 
-    private string Project(string program, string properties = "")
+    private string Project(string program)
     {
         File.WriteAllText(Path.Combine(_folder, "Program.cs"), program);
         var project = Path.Combine(_folder, "Fog.csproj");
         File.WriteAllText(project, $"""
             <Project Sdk="Microsoft.NET.Sdk">
-              <PropertyGroup><OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework>{properties}</PropertyGroup>
+              <PropertyGroup><OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework></PropertyGroup>
               <ItemGroup><Reference Include="{typeof(Study).Assembly.Location}" /></ItemGroup>
             </Project>
             """);

@@ -126,8 +126,8 @@ public sealed class FaultTests
     [InlineData(FaultKind.FloodOutput)]
     public async Task A_line_without_end_is_cut_and_the_run_goes_on(FaultKind kind)
     {
-        using var sound = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "warm", Kind = kind, Number = 40 }));
-        using var lost = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "check", Kind = kind, Number = 40 }, Of("check", FaultKind.Exit, 3)));
+        using var sound = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "warm", Kind = kind, Number = 4 }));
+        using var lost = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "check", Kind = kind, Number = 4 }, Of("check", FaultKind.Exit, 3)));
 
         var (exitCode, output, error) = await sound.RunAsync();
         var (failed, told, _) = await lost.RunAsync();

@@ -13,7 +13,6 @@ public sealed class RecipeTests : IDisposable
     public void Dispose() => _lamps.Dispose();
 
     [Theory]
-    [InlineData("name=as it is", ".NETCoreApp,Version=v10.0 10 clear calm False")]
     [InlineData("net8.0,define=FOG,define=STORM,property:Note=\"a, b; c\"", ".NETCoreApp,Version=v8.0 8 fog and storm a, b; c False")]
     [InlineData("net10.0,framework=net9.0,optimize=off,ready-to-run", ".NETCoreApp,Version=v9.0 10 clear calm True")]
     public async Task A_recipe_goes_over_the_project_and_leaves_it_alone(string recipe, string printed)
