@@ -15,7 +15,10 @@ internal abstract class StudyBody
     public abstract CheckReply Check(CheckRequest request);
 
     /// <summary>Sets up cells in the order given; cells of one input share it, a twin has its own.</summary>
-    public abstract IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed);
+    /// <param name="cells">The cells.</param>
+    /// <param name="seed">Seed of what factories make.</param>
+    /// <param name="shuffle">Seed of what is shuffled anew for every sitting.</param>
+    public abstract IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed, int shuffle);
 
     /// <summary>Prepares what a row prepares, every time anew of the same input; null results when it prepares nothing.</summary>
     public abstract Func<object?> Preparing(CellDescription cell, int seed);

@@ -90,10 +90,10 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         };
     }
 
-    public override IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed)
+    public override IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed, int shuffle)
     {
         var shared = new Dictionary<int, InputRow<TInput>>();
-        return [.. cells.Select((cell, index) => Open(cell, index, seed, shared))];
+        return [.. cells.Select((cell, index) => Open(cell, index, new SittingSeeds(seed, shuffle), shared))];
     }
 
     public override Func<object?> Preparing(CellDescription cell, int seed)
@@ -120,7 +120,7 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         return work;
     }
 
-    private MeasuredCell Open(CellDescription cell, int index, int seed, Dictionary<int, InputRow<TInput>> shared)
+    private MeasuredCell Open(CellDescription cell, int index, SittingSeeds seeds, Dictionary<int, InputRow<TInput>> shared)
     {
         if (cell.Kind is CellKind.Metronome or CellKind.Breadth)
         {
@@ -131,11 +131,11 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         // A lock that was once fought for stays slower, so what several threads share is shared by no other cell.
         if (cell.Kind == CellKind.Twin || parts.IsInputChanged || cell.Loop.Threads is not null)
         {
-            inputs = MakeRow(cell, seed);
+            inputs = MakeRow(cell, seeds);
         }
         else if (!shared.TryGetValue(cell.Input, out inputs!))
         {
-            inputs = shared[cell.Input] = MakeRow(cell, seed);
+            inputs = shared[cell.Input] = MakeRow(cell, seeds);
         }
 
         Whereabouts.Enter(WorkerPlace.Cell, index);
@@ -143,28 +143,28 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         var loops = cell.Kind == CellKind.Identity ? row.IdentityLoops(inputs, cell.Loop) : row.Loops(inputs, cell.Loop);
         return new MeasuredCell(cell, loops.Warming, loops.Build)
         {
-            Index = index, Clock = loops.Clock, Refill = inputs.Refill, MostCalls = inputs.MostCalls,
+            Index = index, Clock = loops.Clock, Refill = inputs.Refill, MostCalls = inputs.MostCalls, Stretch = inputs.Stretch,
         };
     }
 
-    private InputRow<TInput> MakeRow(CellDescription cell, int seed)
+    private InputRow<TInput> MakeRow(CellDescription cell, SittingSeeds seeds)
     {
         var input = parts.Inputs[cell.Input];
         if (parts.IsInputChanged)
         {
             Whereabouts.Enter(WorkerPlace.Input, cell.Input);
-            return InputRow<TInput>.Fresh(() => input.Make(seed), parts.Reset);
+            return InputRow<TInput>.Fresh(() => input.Make(seeds.Inputs), parts.Reset);
         }
 
         if (!input.Description.IsMix)
         {
-            return InputRow<TInput>.Same(Make(cell.Input, seed));
+            return InputRow<TInput>.Same(Make(cell.Input, seeds.Inputs));
         }
 
         var kinds = parts.Inputs.Select((kind, index) => (Index: index, kind.Description.Weight))
             .Where(kind => kind.Weight is not null)
             .ToList();
-        return InputRow<TInput>.Mix([.. kinds.Select(kind => Make(kind.Index, seed))], [.. kinds.Select(kind => kind.Weight!.Value)], seed);
+        return InputRow<TInput>.Mix([.. kinds.Select(kind => Make(kind.Index, seeds.Inputs))], [.. kinds.Select(kind => kind.Weight!.Value)], seeds.Shuffle);
     }
 
     private TInput Make(int input, int seed)
@@ -239,4 +239,6 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             return new CheckReply { Failure = CellFailureKind.Threw, Reason = $"its agreement rule threw {ExceptionText.Of(exception)}" };
         }
     }
+
+    private readonly record struct SittingSeeds(int Inputs, int Shuffle);
 }

@@ -121,14 +121,60 @@ public sealed class MeasuredLoopTests
         Assert.Equal(4 * Calls, s_calls);
     }
 
+    [Theory]
+    [InlineData(new double[] { 95, 5 }, new[] { 19, 1 })]
+    [InlineData(new double[] { 1, 1, 1 }, new[] { 1, 1, 1 })]
+    [InlineData(new double[] { 3, 1 }, new[] { 3, 1 })]
+    [InlineData(new double[] { 0.125, 0.875 }, new[] { 1, 7 })]
+    [InlineData(new double[] { 97, 2, 1 }, new[] { 97, 2, 1 })]
+    [InlineData(new double[] { 1_000_000, 1 }, new[] { 1_000, 0 })]
+    public void A_stretch_of_a_mix_has_every_kind_as_often_as_its_weight_says(double[] weights, int[] stretch)
+        => Assert.Equal(stretch, MixDeal.Stretch(weights));
+
     [Fact]
-    public void A_mix_calls_each_kind_as_often_as_its_weight_says_in_shuffled_order()
+    public void Every_stretch_of_a_mix_is_whole_and_shuffled_for_itself_and_anew_for_every_sitting()
     {
         var row = InputRow<string>.Mix(["plain", "damaged"], [95, 5], seed: 3);
 
-        Assert.InRange(row.Items.Count(item => item == "damaged"), 204, 206);
-        Assert.NotEqual(-1, Array.IndexOf(row.Items, "damaged", 0, 400));
+        Assert.Equal(20, row.Stretch);
+        var stretches = row.Items.Chunk(20).ToList();
+        Assert.All(stretches, stretch => Assert.Equal(1, stretch.Count(item => item == "damaged")));
+        Assert.InRange(stretches.Select(stretch => Array.IndexOf(stretch, "damaged")).Distinct().Count(), 18, 20);
         Assert.Equal(row.Items, InputRow<string>.Mix(["plain", "damaged"], [95, 5], seed: 3).Items);
+        Assert.NotEqual(row.Items, InputRow<string>.Mix(["plain", "damaged"], [95, 5], seed: 4).Items);
+    }
+
+    [Fact]
+    public void Every_reading_of_a_mix_is_of_the_whole_mix_and_goes_on_where_the_last_one_ended()
+    {
+        var row = InputRow<int>.Mix([.. Enumerable.Range(0, 3)], [5, 2, 1], seed: 3);
+        var seen = new List<int>();
+        Func<int, int> note = kind =>
+        {
+            seen.Add(kind);
+            return kind;
+        };
+        var shape = new LoopShape { Supply = InputSupply.Each };
+        var awaited = new AwaitedLoop<int, TaskAwaiter<int>, TaskCall<int, int>>(new TaskCall<int, int>(kind => Task.FromResult(note(kind))), row);
+        MeasuredLoop[] loops =
+        [
+            EmittedLoop.Around(new Chamber<int, int>(row, note) { Target = note }, new CallTarget(note, 0, []), shape), DelegateLoop.Around(new Chamber<int, int>(row, note), shape), awaited.Run,
+        ];
+
+        Assert.All(loops, loop =>
+        {
+            seen.Clear();
+            for (var reading = 0; reading < 2_000; reading++)
+            {
+                // What is thrown away between readings may end in the middle of a stretch.
+                loop(16);
+                Assert.Equal([5, 2, 1], seen.TakeLast(8).CountBy(kind => kind).OrderBy(kind => kind.Key).Select(kind => kind.Value));
+                loop(3);
+            }
+
+            // 24 items on each time, round and round.
+            Assert.Equal(Enumerable.Range(0, 200).Select(index => row.Items[index * 24 % row.Items.Length]), seen.Chunk(19).Take(200).Select(reading => reading[0]));
+        });
     }
 
     [Fact]

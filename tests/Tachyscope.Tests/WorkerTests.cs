@@ -163,7 +163,7 @@ public sealed class WorkerTests
         Study study = Study.Of("makes").Input("a lamp", () => ++made).Baseline("a", x => x).Variant("b", x => x);
         CellDescription[] cells = [new() { Kind = CellKind.Variant }, new() { Kind = CellKind.Variant, Variant = 1 }, new() { Kind = CellKind.Twin }];
 
-        study.Body.Open(cells, seed: 1);
+        study.Body.Open(cells, seed: 1, shuffle: 1);
 
         Assert.Equal(2, made);
     }

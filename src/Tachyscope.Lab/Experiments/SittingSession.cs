@@ -170,7 +170,13 @@ internal sealed class SittingSession(
         var (worker, _) = await starter.StartReadyAsync(patience, cancellation, order.TargetOf(index));
         _crew[index] = worker;
         CellDescription[] own = [.. order.Cells.Where(cell => cell.Worker == index)];
-        var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Cells = [.. own.Select(Places[order.TargetOf(index)].Own)] };
+        var open = new OpenRequest
+        {
+            Study = study.Name,
+            Seed = plan.Seed,
+            Shuffle = order.Seed,
+            Cells = [.. own.Select(Places[order.TargetOf(index)].Own)],
+        };
         await AskAsync<OpenRequest, OpenReply>(index, WorkerMethods.Open, open, cancellation);
         var request = new WarmRequest
         {

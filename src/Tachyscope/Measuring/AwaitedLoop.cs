@@ -45,7 +45,7 @@ internal sealed class AwaitedLoop<TInput, TAwaiter, TCall> : IOwnClock
     public void Run(long calls)
     {
         _left = calls;
-        _index = 0;
+        _index = _row.NextStart(_index);
         _failure = null;
         Start = Stopwatch.GetTimestamp();
         if (!Advance())
@@ -93,9 +93,7 @@ internal sealed class AwaitedLoop<TInput, TAwaiter, TCall> : IOwnClock
             do
             {
                 // As in the loop without awaiting, the next input depends on the last result.
-                var input = _row.Items.Length == 0
-                    ? Unsafe.AddByteOffset(ref _input, offset)
-                    : _row.Items[(_index++ & (_row.Items.Length - 1)) + (int)offset];
+                var input = _row.Items.Length == 0 ? Unsafe.AddByteOffset(ref _input, offset) : NextItem((int)offset);
                 var awaiter = _call.Begin(input);
                 if (!_call.IsOver(ref awaiter))
                 {
@@ -118,6 +116,13 @@ internal sealed class AwaitedLoop<TInput, TAwaiter, TCall> : IOwnClock
 
         End = Stopwatch.GetTimestamp();
         return true;
+    }
+
+    private TInput NextItem(int offset)
+    {
+        var item = _row.Items[_index + offset];
+        _index = _index + 1 == _row.Items.Length ? 0 : _index + 1;
+        return item;
     }
 
     private void Fail(Exception exception)

@@ -1,3 +1,5 @@
+using System.Runtime.CompilerServices;
+
 namespace Tachyscope.Measuring;
 
 /// <summary>Holds what one measured loop works on. Fields, because the loop takes their addresses.</summary>
@@ -6,8 +8,11 @@ internal sealed class Chamber<TInput, TResult>(InputRow<TInput> row, Func<TInput
     /// <summary>The input; each call loads it from an address that depends on the last result.</summary>
     public TInput Input = row.Input;
 
-    /// <summary>The inputs that calls take in turn; as many as a power of two.</summary>
+    /// <summary>The inputs that calls take in turn; whole stretches.</summary>
     public TInput[] Items = row.Items;
+
+    /// <summary>Index of the item that the next batch begins with.</summary>
+    public int Next;
 
     /// <summary>Where the last result goes, so that no call can be left out.</summary>
     public TResult? Result;
@@ -23,4 +28,9 @@ internal sealed class Chamber<TInput, TResult>(InputRow<TInput> row, Func<TInput
 
     /// <summary>What a direct call is given beside the input: settings of dials, what was prepared.</summary>
     public object?[] Extras = [];
+
+    /// <summary>Ends a batch: the next goes on from there.</summary>
+    /// <param name="index">Index of the item after the last.</param>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    public void EndAt(int index) => Next = row.NextStart(index);
 }

@@ -33,15 +33,17 @@ internal static class DelegateLoop
     private static void RunEach<TInput, TResult>(Chamber<TInput, TResult> chamber, long calls)
     {
         var operation = chamber.Operation;
-        var (index, offset) = (0, 0);
+        var (index, offset) = (chamber.Next, 0);
         TResult result;
         do
         {
-            result = operation(chamber.Items[(index++ & (chamber.Items.Length - 1)) + offset]);
+            result = operation(chamber.Items[index + offset]);
+            index = index + 1 == chamber.Items.Length ? 0 : index + 1;
             offset = (int)(ResultBits.Of(ref result) & Volatile.Read(ref chamber.OpaqueZero));
         }
         while (--calls > 0);
         chamber.Result = result;
+        chamber.EndAt(index);
     }
 
     // A call through a delegate cannot be left out, so that nothing has to hold its result.

@@ -7,7 +7,7 @@ namespace Tachyscope.Measuring;
 /// <summary>Writes the instructions of one measured loop.</summary>
 internal sealed class LoopBody<TInput, TResult>
 {
-    [DynamicallyAccessedMembers(DynamicallyAccessedMemberTypes.PublicFields)]
+    [DynamicallyAccessedMembers(DynamicallyAccessedMemberTypes.PublicFields | DynamicallyAccessedMemberTypes.PublicMethods)]
     private static readonly Type ChamberType = typeof(Chamber<TInput, TResult>);
     private static readonly Carrier InputCarrier = Carriers.Of(typeof(TInput));
     private static readonly Carrier ResultCarrier = Carriers.Of(typeof(TResult));
@@ -46,6 +46,12 @@ internal sealed class LoopBody<TInput, TResult>
         _il.Emit(OpCodes.Dup);
         _il.Emit(OpCodes.Stloc, _first);
         _il.Emit(OpCodes.Stloc, _input);
+        if (_supply == InputSupply.Each)
+        {
+            LoadField(nameof(Chamber<TInput, TResult>.Next));
+            _il.Emit(OpCodes.Stloc, _index);
+        }
+
         var again = _il.DefineLabel();
         _il.MarkLabel(again);
         LoadInput();
@@ -65,6 +71,13 @@ internal sealed class LoopBody<TInput, TResult>
 
         CountDown(again);
         StoreResult();
+        if (_supply == InputSupply.Each)
+        {
+            _il.Emit(OpCodes.Ldarg_0);
+            _il.Emit(OpCodes.Ldloc, _index);
+            _il.Emit(OpCodes.Call, ChamberType.GetMethod(nameof(Chamber<TInput, TResult>.EndAt))!);
+        }
+
         _il.Emit(OpCodes.Ret);
     }
 
@@ -123,26 +136,29 @@ internal sealed class LoopBody<TInput, TResult>
         }
     }
 
-    // Items[(index++ & (Items.Length - 1)) + offset]
+    // Items[index + offset]; index = index + 1 == Items.Length ? 0 : index + 1
     private void LoadNextItem()
     {
         LoadField(nameof(Chamber<TInput, TResult>.Items));
         _il.Emit(OpCodes.Ldloc, _index);
-        LoadField(nameof(Chamber<TInput, TResult>.Items));
-        _il.Emit(OpCodes.Ldlen);
-        _il.Emit(OpCodes.Conv_I4);
-        _il.Emit(OpCodes.Ldc_I4_1);
-        _il.Emit(OpCodes.Sub);
-        _il.Emit(OpCodes.And);
         _il.Emit(OpCodes.Ldloc, _offset);
         _il.Emit(OpCodes.Conv_I4);
         _il.Emit(OpCodes.Add);
         _il.Emit(OpCodes.Ldelem, typeof(TInput));
         _il.Emit(OpCodes.Stloc, _input);
+        var goesOn = _il.DefineLabel();
         _il.Emit(OpCodes.Ldloc, _index);
         _il.Emit(OpCodes.Ldc_I4_1);
         _il.Emit(OpCodes.Add);
+        _il.Emit(OpCodes.Dup);
         _il.Emit(OpCodes.Stloc, _index);
+        LoadField(nameof(Chamber<TInput, TResult>.Items));
+        _il.Emit(OpCodes.Ldlen);
+        _il.Emit(OpCodes.Conv_I4);
+        _il.Emit(OpCodes.Bne_Un, goesOn);
+        _il.Emit(OpCodes.Ldc_I4_0);
+        _il.Emit(OpCodes.Stloc, _index);
+        _il.MarkLabel(goesOn);
     }
 
     private void LoadInputAtOffset()

@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Measuring;
@@ -33,6 +34,17 @@ internal sealed class MeasuredCell
 
     /// <summary>Most calls a batch can hold.</summary>
     public long MostCalls { get; init; } = long.MaxValue;
+
+    /// <summary>Calls after which every kind of a mix has come as often as it is to come; 1 without a mix.</summary>
+    public int Stretch { get; init; } = 1;
+
+    /// <summary>So many calls or a few more, in whole stretches where that does not make the batch longer than stated.</summary>
+    /// <param name="calls">Calls wanted.</param>
+    /// <param name="nanosecondsPerCall">What one takes.</param>
+    /// <param name="mostNanoseconds">What a single stretch may take.</param>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    public long InStretches(long calls, double nanosecondsPerCall, double mostNanoseconds)
+        => Stretch * nanosecondsPerCall <= mostNanoseconds ? (calls + Stretch - 1) / Stretch * Stretch : calls;
 
     /// <summary>Where the clock is read, when not on the measuring thread.</summary>
     public IOwnClock? Clock { get; init; }

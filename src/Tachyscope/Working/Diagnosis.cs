@@ -23,7 +23,7 @@ internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
         _ => new DiagnoseReply { RetainedBytes = Retained() },
     };
 
-    private MeasuredCell Cell() => study.Open([request.Cell], request.Seed)[0];
+    private MeasuredCell Cell() => study.Open([request.Cell], request.Seed, request.Seed)[0];
 
     private long FirstCall()
     {

@@ -29,6 +29,10 @@ internal sealed class Warmer
     private const double TallyNanoseconds = 5_000_000;
     private const double MostTallyCalls = 4_096;
 
+    // What a stretch of a mix may take, to be warmed and to be read as a whole.
+    private const double MostSliceStretchNanoseconds = 50_000_000;
+    private const double MostReadingStretchNanoseconds = 1_000_000_000;
+
     private static readonly double MillisecondsPerTick = 1e3 / Stopwatch.Frequency;
 
     private readonly long _start = Stopwatch.GetTimestamp();
@@ -247,7 +251,7 @@ internal sealed class Warmer
             calls = (long)Math.Clamp(SliceNanoseconds / Math.Max(watch.NanosecondsPerCall, 0.1), 1, watch.Calls * 4);
         }
 
-        calls = Math.Min(calls, warming.Cell.MostCalls);
+        calls = Math.Min(warming.Cell.InStretches(calls, watch.NanosecondsPerCall, MostSliceStretchNanoseconds), warming.Cell.MostCalls);
         var beat = Metronome.Read().NanosecondsPerCall;
         var slice = ReadingTaker.Take(warming.Cell, calls);
         if (warming.Cell.Description.Loop.Path != CallPath.Awaited && slice.ProcessorNanoseconds is { } processor)
@@ -268,7 +272,8 @@ internal sealed class Warmer
         var thrown = 0L;
         void Count(object? sender, FirstChanceExceptionEventArgs arguments) => Interlocked.Increment(ref thrown);
         var most = Math.Min(MostTallyCalls, warming.Cell.MostCalls);
-        var calls = (long)Math.Clamp(TallyNanoseconds / Math.Max(warming.Watch.FastestNanosecondsPerCall, 0.1), 1, most);
+        var perCall = Math.Max(warming.Watch.FastestNanosecondsPerCall, 0.1);
+        var calls = warming.Cell.InStretches((long)Math.Clamp(TallyNanoseconds / perCall, 1, most), perCall, MostSliceStretchNanoseconds);
         var (before, collections) = (SystemTraffic.Count(), GC.CollectionCount(0));
         AppDomain.CurrentDomain.FirstChanceException += Count;
         try
@@ -309,7 +314,7 @@ internal sealed class Warmer
             CallsUntilFast = calls,
             MillisecondsUntilFast = milliseconds,
             NanosecondsPerCall = perCall,
-            CallsPerReading = Math.Clamp((long)perReading, 1, warming.Cell.MostCalls),
+            CallsPerReading = warming.Cell.InStretches(Math.Clamp((long)perReading, 1, warming.Cell.MostCalls), perCall, MostReadingStretchNanoseconds),
             ExceptionsPerCall = warming.ExceptionsPerCall,
             ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall,
             Curve = warming.Curve(),

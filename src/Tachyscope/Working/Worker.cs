@@ -116,7 +116,7 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
             throw new RpcException(RpcError.InvalidParameters, "A cell names no loop; send one for every cell, the metronome's included.");
         }
 
-        var cells = Find(request.Study).Body.Open(request.Cells, request.Seed);
+        var cells = Find(request.Study).Body.Open(request.Cells, request.Seed, request.Shuffle);
         foreach (var cell in cells)
         {
             cell.WriteLoop();
