@@ -9,7 +9,7 @@ namespace Tachyscope.Cli.Tests;
 internal static class ToolProcess
 {
     private const int Interrupt = 2;
-    private static readonly TimeSpan Longest = TimeSpan.FromMinutes(4);
+    private static readonly TimeSpan Longest = TimeSpan.FromMinutes(10);
 
     private static readonly string Output = Path.GetDirectoryName(typeof(ToolProcess).Assembly.Location)!;
     private static readonly string Configuration = Path.GetFileName(Output);
