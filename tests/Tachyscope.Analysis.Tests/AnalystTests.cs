@@ -118,6 +118,7 @@ public sealed class AnalystTests
         { "coarse", new() { SittingDeviation = 0.05 } },
         { "below-resolution", new() { Times = [100, 0.01] } },
         { "not-settled", new() { IsSettled = false } },
+        { "guessed-ahead", new() { Loop = new() { Result = ResultKind.YesOrNo } } },
         { "near-floor", new() { Times = [5, 4], Loop = new() { Path = CallPath.Delegate } } },
     };
 

@@ -123,6 +123,19 @@ public sealed class MachineTests : IDisposable
         Assert.True(patience.HasRunOut);
     }
 
+    [Fact]
+    public void A_worker_that_waits_its_turn_or_a_machine_that_stood_still_is_not_silent()
+    {
+        Tell("7/task/7/schedstat", "5000000 1500000000 12");
+        Tell("7/task/8/schedstat", "5000000 500000000 12");
+
+        Assert.Equal(2, new ProcessorWait(_root).Of(7).TotalSeconds);
+        Assert.Equal(TimeSpan.Zero, new ProcessorWait(_root).Of(8));
+        Assert.Equal(0.3, Patience.Silence(TimeSpan.FromSeconds(0.5), TimeSpan.FromSeconds(0.2)).TotalSeconds, 6);
+        Assert.Equal(0, Patience.Silence(TimeSpan.FromSeconds(0.5), TimeSpan.FromSeconds(2)).TotalSeconds);
+        Assert.Equal(1, Patience.Silence(TimeSpan.FromSeconds(60), TimeSpan.Zero).TotalSeconds);
+    }
+
     private ProcessorChoice Choice => new(_root);
 
     private void Tell(string file, string content)

@@ -11,8 +11,11 @@ internal static class CellCaveats
     private const double LeastReadsAndWrites = 0.5;
     private const double ClockShare = 0.01;
 
+    // How far ahead of an answer it waits for a processor can be: some hundreds of instructions.
+    private const double MostNanosecondsAhead = 1_000;
+
     public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
-        [BelowResolution, CompilesItself, NotSettled, NearFloor, CollectorCameIn, Sleeps, ReadsOrWrites, ClockCoarse];
+        [BelowResolution, CompilesItself, NotSettled, NearFloor, GuessedAhead, CollectorCameIn, Sleeps, ReadsOrWrites, ClockCoarse];
 
     private static Caveat? BelowResolution(CellGround ground) => ground.Cell.IsResolved ? null : new Caveat
     {
@@ -50,6 +53,15 @@ internal static class CellCaveats
             WayOut = ground.Cell.Variant.Loop.Path == CallPath.Delegate
                 ? "pass a static method or a lambda, which can be called directly"
                 : "compare its variants with each other, which are measured alike, or do more work per call",
+        };
+
+    private static Caveat? GuessedAhead(CellGround ground)
+        => ground.Cell.Loop is not { Result: ResultKind.YesOrNo, Path: not CallPath.Awaited } || !(ground.Cell.NanosecondsPerCall.Estimate < MostNanosecondsAhead) ? null : new Caveat
+        {
+            Name = "guessed-ahead",
+            Subject = ground.Subject,
+            Evidence = "it answers yes or no; where a branch decides, the processor guesses and begins the next call, so that the time is of calls side by side rather than of one that was waited for",
+            WayOut = "answer with what the decision is made of, such as the number compared, to see how long that takes",
         };
 
     private static Caveat? CollectorCameIn(CellGround ground) => ground.Cell.Collections?.HeldShare is not (< 1 and var held) ? null : new Caveat

@@ -75,9 +75,11 @@ public sealed class Patience
         return Between(ShortestLook, untilOver < untilHung ? untilOver : untilHung, LongestLook);
     }
 
-    /// <summary>How long a worker was silent between two looks: no longer than the machine can be said to have run meanwhile.</summary>
+    /// <summary>How long a worker was silent between two looks: as long as the machine ran meanwhile and the worker did not wait its turn.</summary>
     /// <param name="between">The time between them.</param>
-    internal static TimeSpan Silence(TimeSpan between) => between < LongestSilence ? between : LongestSilence;
+    /// <param name="waited">For how long of it, at most, the worker waited for a processor.</param>
+    internal static TimeSpan Silence(TimeSpan between, TimeSpan waited)
+        => Between(TimeSpan.Zero, (between < LongestSilence ? between : LongestSilence) - waited, LongestSilence);
 
     private TimeSpan? Left => _allowed - Stopwatch.GetElapsedTime(_begun);
 

@@ -11,6 +11,8 @@ namespace Tachyscope.Lab.Workers;
 internal sealed class WorkerProcess : IWorker
 {
     private const int LinesKept = 12;
+    private static readonly ProcessorWait s_processorWait = new("/proc");
+
     private const string OverflowLine = "Stack overflow.";
     private static readonly TimeSpan PatienceForEnd = TimeSpan.FromSeconds(2);
 
@@ -146,6 +148,7 @@ internal sealed class WorkerProcess : IWorker
     {
         var (count, where) = _whereabouts.Read();
         var (silent, looked) = (TimeSpan.Zero, Stopwatch.GetTimestamp());
+        TimeSpan? waited = null;
         while (!asking.IsCompleted)
         {
             var look = Task.Delay(patience.NextLook(method, silent, where), cancellation);
@@ -161,7 +164,10 @@ internal sealed class WorkerProcess : IWorker
             }
 
             var now = _whereabouts.Read();
-            silent = now.Count == count ? silent + Patience.Silence(Stopwatch.GetElapsedTime(looked)) : TimeSpan.Zero;
+            var waitedBefore = waited;
+            waited = s_processorWait.Of(_process.Id);
+            var silence = Patience.Silence(Stopwatch.GetElapsedTime(looked), waited.Value - (waitedBefore ?? waited.Value));
+            silent = now.Count == count ? silent + silence : TimeSpan.Zero;
             (count, where, looked) = (now.Count, now.Where, Stopwatch.GetTimestamp());
             _isStuck = silent >= patience.For(method, where) || patience.IsTimeOver(silent, where);
             if (silent >= patience.For(method, where))

@@ -18,6 +18,8 @@ internal readonly struct TaskCall<TInput>(Func<TInput, Task> operation) : IAwait
 
 internal readonly struct TaskCall<TInput, TResult>(Func<TInput, Task<TResult>> operation) : IAwaitedCall<TInput, TaskAwaiter<TResult>>
 {
+    private readonly ResultReading<TResult>? _reading = ResultBits.Reading<TResult>();
+
     public TaskAwaiter<TResult> Begin(TInput input) => operation(input).GetAwaiter();
 
     public bool IsOver(ref TaskAwaiter<TResult> awaiter) => awaiter.IsCompleted;
@@ -25,7 +27,7 @@ internal readonly struct TaskCall<TInput, TResult>(Func<TInput, Task<TResult>> o
     public long End(ref TaskAwaiter<TResult> awaiter)
     {
         var result = awaiter.GetResult();
-        return ResultBits.Of(ref result);
+        return ResultBits.Of(ref result, _reading);
     }
 }
 
@@ -45,6 +47,8 @@ internal readonly struct ValueTaskCall<TInput>(Func<TInput, ValueTask> operation
 internal readonly struct ValueTaskCall<TInput, TResult>(Func<TInput, ValueTask<TResult>> operation)
     : IAwaitedCall<TInput, ValueTaskAwaiter<TResult>>
 {
+    private readonly ResultReading<TResult>? _reading = ResultBits.Reading<TResult>();
+
     public ValueTaskAwaiter<TResult> Begin(TInput input) => operation(input).GetAwaiter();
 
     public bool IsOver(ref ValueTaskAwaiter<TResult> awaiter) => awaiter.IsCompleted;
@@ -52,6 +56,6 @@ internal readonly struct ValueTaskCall<TInput, TResult>(Func<TInput, ValueTask<T
     public long End(ref ValueTaskAwaiter<TResult> awaiter)
     {
         var result = awaiter.GetResult();
-        return ResultBits.Of(ref result);
+        return ResultBits.Of(ref result, _reading);
     }
 }

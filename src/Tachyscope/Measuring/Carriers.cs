@@ -25,6 +25,7 @@ internal static class Carriers
 
     public static ResultKind ResultOf(Type type) => Of(type) switch
     {
+        _ when type == typeof(bool) => ResultKind.YesOrNo,
         Carrier.SmallInteger or Carrier.LargeInteger => ResultKind.WholeNumber,
         Carrier.FloatingPoint => ResultKind.FloatingPoint,
         Carrier.Reference => ResultKind.Reference,

@@ -20,8 +20,14 @@ internal sealed class Chamber<TInput, TResult>(InputRow<TInput> row, Func<TInput
     /// <summary>Always 0, which the compiler cannot know: it is read volatile on every call.</summary>
     public long OpaqueZero;
 
+    /// <summary>What the loop around the identity stores into and loads again, as others do with their results.</summary>
+    public long[] Slot = new long[1];
+
     /// <summary>The operation, for calls through the delegate.</summary>
     public Func<TInput, TResult> Operation = operation;
+
+    /// <summary>How to read a result that is not a number.</summary>
+    public ResultReading<TResult>? Reading = ResultBits.Reading<TResult>();
 
     /// <summary>The operation as it was given, for its target in direct calls.</summary>
     public Delegate Target = operation;

@@ -18,12 +18,13 @@ internal static class DelegateLoop
     private static void Run<TInput, TResult>(Chamber<TInput, TResult> chamber, long calls)
     {
         var operation = chamber.Operation;
+        var reading = chamber.Reading;
         nint offset = 0;
         TResult result;
         do
         {
             result = operation(Unsafe.AddByteOffset(ref chamber.Input, offset));
-            offset = (nint)(ResultBits.Of(ref result) & Volatile.Read(ref chamber.OpaqueZero));
+            offset = (nint)(ResultBits.Of(ref result, reading) & Volatile.Read(ref chamber.OpaqueZero));
         }
         while (--calls > 0);
         chamber.Result = result;
@@ -33,13 +34,14 @@ internal static class DelegateLoop
     private static void RunEach<TInput, TResult>(Chamber<TInput, TResult> chamber, long calls)
     {
         var operation = chamber.Operation;
+        var reading = chamber.Reading;
         var (index, offset) = (chamber.Next, 0);
         TResult result;
         do
         {
             result = operation(chamber.Items[index + offset]);
             index = index + 1 == chamber.Items.Length ? 0 : index + 1;
-            offset = (int)(ResultBits.Of(ref result) & Volatile.Read(ref chamber.OpaqueZero));
+            offset = (int)(ResultBits.Of(ref result, reading) & Volatile.Read(ref chamber.OpaqueZero));
         }
         while (--calls > 0);
         chamber.Result = result;

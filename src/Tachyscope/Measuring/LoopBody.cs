@@ -13,6 +13,7 @@ internal sealed class LoopBody<TInput, TResult>
     private static readonly Carrier ResultCarrier = Carriers.Of(typeof(TResult));
 
     private readonly ILGenerator _il;
+    private readonly DependenceWriter _dependence;
     private readonly CallOrder _order;
     private readonly InputSupply _supply;
     private readonly LocalBuilder _first;
@@ -24,6 +25,7 @@ internal sealed class LoopBody<TInput, TResult>
     public LoopBody(ILGenerator il, CallOrder order, InputSupply supply)
     {
         _il = il;
+        _dependence = new DependenceWriter(il);
         _order = order;
         _supply = supply;
         _first = il.DeclareLocal(typeof(TInput));
@@ -62,7 +64,7 @@ internal sealed class LoopBody<TInput, TResult>
 
         if (_order == CallOrder.Chained)
         {
-            ChainInto(call is null ? IdentityBits() : LoadBits(ResultCarrier, _result));
+            ChainInto(call is null ? IdentityBits() : LoadBits(_result));
         }
         else
         {
@@ -197,13 +199,13 @@ internal sealed class LoopBody<TInput, TResult>
         _il.Emit(OpCodes.Stloc, _result);
     }
 
-    // What is done to a result on its way to the next input has to be done here as well: a structure crosses memory, a
-    // small integer is widened.
+    // What is done to a result on its way to the next input has to be done here as well: what is in memory crosses it, a small
+    // integer is widened.
     private Carrier IdentityBits()
     {
-        if (ResultCarrier != Carrier.Memory)
+        if (Dependences.IsNumber(typeof(TResult)))
         {
-            var bits = LoadBits(InputCarrier, _input);
+            var bits = LoadBits(_input);
             if (ResultCarrier != Carrier.SmallInteger || bits == Carrier.SmallInteger)
             {
                 return bits;
@@ -213,40 +215,28 @@ internal sealed class LoopBody<TInput, TResult>
             return Carrier.SmallInteger;
         }
 
-        _il.Emit(OpCodes.Ldloca, _result);
-        LoadBits(InputCarrier, _input);
-        _il.Emit(OpCodes.Conv_U1);
-        _il.Emit(OpCodes.Stind_I1);
-        return LoadBits(ResultCarrier, _result);
+        LoadSlotAddress();
+        if (LoadBits(_input) == Carrier.SmallInteger)
+        {
+            _il.Emit(OpCodes.Conv_I8);
+        }
+
+        _il.Emit(OpCodes.Volatile);
+        _il.Emit(OpCodes.Stind_I8);
+        _dependence.WriteAlike(typeof(TResult), () => LoadField(nameof(Chamber<TInput, TResult>.Slot)), LoadSlotAddress);
+        return Carrier.LargeInteger;
+    }
+
+    private void LoadSlotAddress()
+    {
+        LoadField(nameof(Chamber<TInput, TResult>.Slot));
+        _il.Emit(OpCodes.Ldc_I4_0);
+        _il.Emit(OpCodes.Ldelema, typeof(long));
     }
 
     /// <summary>Pushes a number that depends on a value; says whether it is a small or a large integer.</summary>
-    private Carrier LoadBits(Carrier carrier, LocalBuilder local)
-    {
-        if (carrier == Carrier.Memory)
-        {
-            _il.Emit(OpCodes.Ldloca, local);
-            _il.Emit(OpCodes.Ldind_U1);
-            return Carrier.SmallInteger;
-        }
-
-        _il.Emit(OpCodes.Ldloc, local);
-        switch (carrier)
-        {
-            case Carrier.FloatingPoint when local.LocalType == typeof(float):
-                _il.Emit(OpCodes.Call, ((Func<float, int>)BitConverter.SingleToInt32Bits).Method);
-                return Carrier.SmallInteger;
-            case Carrier.FloatingPoint:
-                _il.Emit(OpCodes.Call, ((Func<double, long>)BitConverter.DoubleToInt64Bits).Method);
-                return Carrier.LargeInteger;
-            case Carrier.Reference:
-                _il.Emit(OpCodes.Conv_I);
-                _il.Emit(OpCodes.Conv_I8);
-                return Carrier.LargeInteger;
-            default:
-                return carrier;
-        }
-    }
+    private Carrier LoadBits(LocalBuilder local)
+        => _dependence.Write(local.LocalType, () => _il.Emit(OpCodes.Ldloc, local), () => _il.Emit(OpCodes.Ldloca, local));
 
     private void ChainInto(Carrier bits)
     {

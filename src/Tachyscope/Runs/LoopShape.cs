@@ -47,6 +47,7 @@ public sealed record LoopShape
         { Result: ResultKind.Structure } => "answer in memory",
         { Result: ResultKind.Span } => "answer a span",
         { Result: ResultKind.FloatingPoint } => "answer in a floating-point register",
+        { Result: ResultKind.YesOrNo } => "answer yes or no",
         { Result: ResultKind.None } => "no answer for the next call to wait for",
         { Order: CallOrder.Overlapped } => "calls side by side",
         _ => "called directly",

@@ -9,6 +9,9 @@ public enum ResultKind
     /// <summary>An integer, in a register.</summary>
     WholeNumber,
 
+    /// <summary>Yes or no: which of them, the processor may guess and begin the next call.</summary>
+    YesOrNo,
+
     /// <summary>A number with a fraction, in a floating-point register.</summary>
     FloatingPoint,
 
