@@ -11,6 +11,7 @@ namespace Tachyscope.Bench.Studies;
 internal static class Shapes
 {
     private static readonly object[] Boxes = [new(), new()];
+    private static readonly StrongBox<int>[] Numbered = [new(1), new(2)];
     private static readonly byte[] Bytes = new byte[64];
     // Not readonly: the compiler would take it for the constant that it is.
     private static long s_zero = Environment.TickCount64 < 0 ? 1 : 0;
@@ -19,7 +20,7 @@ internal static class Shapes
     public static Study[] All =>
     [
         Whole, Long, Floating, Field, Reference, Small, Large, Span, Void, Capturing, Dialled, Prepared, Each, Mixed, Enumerated,
-        Boxed, Record, Open, Nullable, Tuple, Decimal, Predicate, Decided, Delegated, DelegatedRecord, DelegatedTuple, AtOnce, Later, OneThread, TwoThreads,
+        Class, Boxed, Record, Open, Nullable, Tuple, Decimal, Predicate, Decided, Delegated, DelegatedRecord, DelegatedTuple, AtOnce, Later, OneThread, TwoThreads,
     ];
 
     private static Study Whole => Numbers("int to int")
@@ -40,6 +41,10 @@ internal static class Shapes
 
     private static Study Reference => Numbers("int to object")
         .Baseline("1", x => Box(Links.Chain1(x))).Variant("4", x => Box(Links.Chain4(x))).Variant("16", x => Box(Links.Chain16(x))).Variant("64", x => Box(Links.Chain64(x)))
+        .Agree((_, _) => true);
+
+    private static Study Class => Numbers("int to class")
+        .Baseline("1", x => Number(Links.Chain1(x))).Variant("4", x => Number(Links.Chain4(x))).Variant("16", x => Number(Links.Chain16(x))).Variant("64", x => Number(Links.Chain64(x)))
         .Agree((_, _) => true);
 
     private static Study Small => Numbers("int to 16 bytes")
@@ -164,6 +169,9 @@ internal static class Shapes
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     private static object Box(int x) => Boxes[x & s_zero];
+
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private static StrongBox<int> Number(int x) => Numbered[x & s_zero];
 
     private static IEnumerable<int> One(int x)
     {

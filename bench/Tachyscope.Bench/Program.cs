@@ -7,7 +7,7 @@ switch (args.FirstOrDefault())
     case "known-cost":
         return await KnownCostBench.RunAsync(args.ElementAtOrDefault(1));
     case "shapes":
-        return await ShapesBench.RunAsync(args.ElementAtOrDefault(1));
+        return await ShapesBench.RunAsync(args[1..]);
     case "usage":
         return await UsageBench.RunAsync();
     case "allocation":
@@ -27,6 +27,6 @@ switch (args.FirstOrDefault())
         Load.Stay(TimeSpan.FromSeconds(runs));
         return 0;
     default:
-        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] | usage | allocation | scale | answers | targets STUDIES-FOLDER [RUNS] | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
+        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | answers | targets STUDIES-FOLDER [RUNS] | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
 }

@@ -28,7 +28,7 @@ internal static class Carriers
         _ when type == typeof(bool) => ResultKind.YesOrNo,
         Carrier.SmallInteger or Carrier.LargeInteger => ResultKind.WholeNumber,
         Carrier.FloatingPoint => ResultKind.FloatingPoint,
-        Carrier.Reference => ResultKind.Reference,
+        Carrier.Reference => Dependences.Of(type) == Dependence.Contents ? ResultKind.Opaque : ResultKind.Reference,
         _ => ResultKind.Structure,
     };
 }

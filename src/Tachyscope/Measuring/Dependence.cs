@@ -19,11 +19,21 @@ internal enum Dependence
 /// <summary>Tells what of a type's values the next call waits for.</summary>
 internal static class Dependences
 {
+    // What the compiler keeps in registers of a structure: as many parts, when they are all there is of it.
+    private const int MostPartsInRegisters = 4;
+    private const int MostBytesInRegisters = 32;
+
     // Of a larger structure the first ones; all of what is usual.
     private const int MostParts = 32;
 
     /// <summary>Whether a value is a number, which needs no reading.</summary>
     public static bool IsNumber(Type type) => Carriers.Of(type) is not (Carrier.Memory or Carrier.Reference);
+
+    /// <summary>Whether a value need not cross memory on its way: a number, or a structure of a few fields.</summary>
+    /// <param name="type">Its type.</param>
+    /// <param name="bytes">Its size.</param>
+    public static bool IsInRegisters(Type type, int bytes)
+        => IsNumber(type) || (type.IsValueType && bytes <= MostBytesInRegisters && PartsOf(type).Count <= MostPartsInRegisters);
 
     public static Dependence Of(Type type) => Carriers.Of(type) switch
     {

@@ -28,6 +28,20 @@ internal sealed class DependenceWriter(ILGenerator il)
         }
     }
 
+    /// <summary>Pushes a number that depends on where a value is, or what it begins with: enough for one that is there anyway.</summary>
+    public Carrier WriteShort(Carrier carrier, LocalBuilder local)
+    {
+        if (carrier == Carrier.Memory)
+        {
+            il.Emit(OpCodes.Ldloca, local);
+            il.Emit(OpCodes.Ldind_U1);
+            return Carrier.SmallInteger;
+        }
+
+        il.Emit(OpCodes.Ldloc, local);
+        return Number(local.LocalType);
+    }
+
     /// <summary>What that takes for a value in memory that is no number: as much, of what was just stored.</summary>
     /// <param name="type">The value's type.</param>
     /// <param name="loadArray">Pushes an array of one item of eight bytes.</param>

@@ -1,5 +1,6 @@
 using System.Diagnostics.CodeAnalysis;
 using System.Reflection.Emit;
+using System.Runtime.CompilerServices;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Measuring;
@@ -203,9 +204,9 @@ internal sealed class LoopBody<TInput, TResult>
     // integer is widened.
     private Carrier IdentityBits()
     {
-        if (Dependences.IsNumber(typeof(TResult)))
+        if (Dependences.IsInRegisters(typeof(TResult), Unsafe.SizeOf<TResult>()))
         {
-            var bits = LoadBits(_input);
+            var bits = _dependence.WriteShort(InputCarrier, _input);
             if (ResultCarrier != Carrier.SmallInteger || bits == Carrier.SmallInteger)
             {
                 return bits;
@@ -216,7 +217,7 @@ internal sealed class LoopBody<TInput, TResult>
         }
 
         LoadSlotAddress();
-        if (LoadBits(_input) == Carrier.SmallInteger)
+        if (_dependence.WriteShort(InputCarrier, _input) == Carrier.SmallInteger)
         {
             _il.Emit(OpCodes.Conv_I8);
         }

@@ -6,18 +6,15 @@ namespace Tachyscope.Measuring;
 /// <summary>Makes a number, inside the timing, of results that cannot be kept or are not there yet.</summary>
 internal static class Reductions
 {
-    /// <summary>Where a span lies, how long it is, and what its last item begins with.</summary>
+    /// <summary>Where a span lies and how long it is.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     public static unsafe long Of<TItem>(ReadOnlySpan<TItem> span)
-    {
-        ref var first = ref MemoryMarshal.GetReference(span);
-        var place = (nint)Unsafe.AsPointer(ref first) + span.Length;
-        return span.IsEmpty ? place : place ^ Volatile.Read(ref Unsafe.As<TItem, byte>(ref Unsafe.Add(ref first, span.Length - 1)));
-    }
+        => (nint)Unsafe.AsPointer(ref MemoryMarshal.GetReference(span)) + span.Length;
 
-    /// <summary>Where a span lies, how long it is, and what its last item begins with.</summary>
+    /// <summary>Where a span lies and how long it is.</summary>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
-    public static long Of<TItem>(Span<TItem> span) => Of((ReadOnlySpan<TItem>)span);
+    public static unsafe long Of<TItem>(Span<TItem> span)
+        => (nint)Unsafe.AsPointer(ref MemoryMarshal.GetReference(span)) + span.Length;
 
     /// <summary>Goes through a sequence to its end; what comes back depends on every element.</summary>
     public static long Enumerate<TItem>(IEnumerable<TItem> sequence)

@@ -24,12 +24,15 @@ public sealed record LoopShape
     /// </summary>
     public double FloorNanoseconds()
     {
-        var path = Path switch { CallPath.Awaited => 3, CallPath.Delegate => 1, _ => 0.1 };
+        var isRead = Result is ResultKind.Structure or ResultKind.Reference or ResultKind.Opaque;
+        var path = Path switch { CallPath.Awaited => 3, CallPath.Delegate => isRead ? 3 : 1, _ => 0.1 };
         var result = Result switch
         {
+            ResultKind.Opaque => 2.5,
             ResultKind.Enumerated => 2,
-            ResultKind.FloatingPoint or ResultKind.Span => 1,
-            ResultKind.Structure or ResultKind.None => 0.5,
+            ResultKind.Span => 2,
+            ResultKind.FloatingPoint or ResultKind.None => 1,
+            ResultKind.Structure or ResultKind.Reference => 0.5,
             _ => 0.1,
         };
         var others = Threads is not null || Supply == InputSupply.Each || Order == CallOrder.Overlapped ? 0.5 : 0.1;
@@ -44,7 +47,8 @@ public sealed record LoopShape
         { Threads: not null } => "called from several threads",
         { Result: ResultKind.Enumerated } => "answer enumerated",
         { Supply: InputSupply.Each } => "an input of its own for each call",
-        { Result: ResultKind.Structure } => "answer in memory",
+        { Result: ResultKind.Structure } => "answer a structure",
+        { Result: ResultKind.Opaque } => "answer an object, read where it begins and ends",
         { Result: ResultKind.Span } => "answer a span",
         { Result: ResultKind.FloatingPoint } => "answer in a floating-point register",
         { Result: ResultKind.YesOrNo } => "answer yes or no",

@@ -15,8 +15,11 @@ public enum ResultKind
     /// <summary>A number with a fraction, in a floating-point register.</summary>
     FloatingPoint,
 
-    /// <summary>A reference.</summary>
+    /// <summary>An object of a class whose fields are known.</summary>
     Reference,
+
+    /// <summary>A text, an array, or an object of a type that tells nothing of its fields.</summary>
+    Opaque,
 
     /// <summary>A structure, through memory.</summary>
     Structure,
