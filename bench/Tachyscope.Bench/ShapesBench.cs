@@ -72,7 +72,8 @@ internal static class ShapesBench
         var left = intercept - (ownCycles * cycle);
         var floor = cells[0].Loop.FloorNanoseconds();
         var bent = (times[^1] / (intercept + (slope * links[^1]))) - 1;
-        var isReached = Math.Abs(left) <= floor && (!isStraight || Math.Abs(bent) <= AllowedShare);
+        // What loads take is known to a cycle: processors differ.
+        var isReached = Math.Abs(left) <= floor + (ownCycles > 1 ? cycle : 0) && (!isStraight || Math.Abs(bent) <= AllowedShare);
         Console.WriteLine(string.Create(
             CultureInfo.InvariantCulture,
             $"{study,-24}  {slope / cycle,13:0.000}  {intercept,12:0.000}  {ownCycles * cycle,16:0.00}  {left,5:0.00}  {floor,12:0.0}  {bent,11:P2}  {(isReached ? "" : "MISSED")} {own}"));

@@ -133,6 +133,21 @@ public sealed class AnalystTests
     }
 
     [Fact]
+    public void Bytes_per_call_are_those_of_the_middle_reading_and_not_what_the_runtime_allocated_beside_a_few()
+    {
+        var run = new RunSimulator().Make(1);
+        var sittings = run.Studies[0].Sittings.Select(sitting => sitting with
+        {
+            Readings = [.. sitting.Readings.Select((reading, index) => index % 12 == 5 ? reading with { AllocatedBytes = reading.AllocatedBytes + 8_192 } : reading)],
+        });
+
+        var cells = Examine(run with { Studies = [run.Studies[0] with { Sittings = [.. sittings] }] }).Inputs[0].Cells;
+
+        Assert.Equal(Examine(run).Inputs[0].Cells.Select(cell => cell.AllocatedBytesPerCall), cells.Select(cell => cell.AllocatedBytesPerCall));
+        Assert.All(cells, cell => Assert.True(cell.Signals.AllocatedBytes > cell.AllocatedBytesPerCall * cell.Signals.Calls));
+    }
+
+    [Fact]
     public void Interrupted_and_compiled_readings_are_counted_and_told()
     {
         var run = new RunSimulator().Make(1);

@@ -56,6 +56,27 @@ public sealed class DoubtTests
     }
 
     [Fact]
+    public void What_competes_for_its_processor_as_the_metronome_does_is_not_said_to_sleep()
+        => Assert.DoesNotContain(
+            Examine(OfReadings(Clean.Make(1), (_, reading) => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 3 })).Caveats, caveat => caveat.Name == "sleeps");
+
+    [Theory]
+    [InlineData(0.0, false, false)]
+    [InlineData(0.0, true, true)]
+    [InlineData(null, false, true)]
+    public void A_look_up_that_answers_as_a_search_that_grows_is_not_doubted_unless_it_ignores_its_input(double? tolerance, bool isIgnoring, bool isDoubted)
+    {
+        // The first takes ten times as long on the larger input, the second as long as on the smaller.
+        var run = OfReadings(Sizes(Clean.Make(1)), (sitting, reading) => sitting.Cells[reading.Cell] is { Variant: 0, Input: 1 } ? Longer(reading, 10) : reading);
+        var study = run.Studies[0];
+        CellObservation ignoring = new() { Variant = 1, Input = 1, Kind = ObservationKind.IgnoresInput, Evidence = "it answers the same to all 3 inputs" };
+
+        var caveats = Examine(run with { Studies = [study with { Study = study.Study with { Tolerance = tolerance }, Observations = isIgnoring ? [ignoring] : [] }] }).Caveats;
+
+        Assert.Equal(isDoubted, caveats.Any(caveat => caveat.Name == "does-not-grow"));
+    }
+
+    [Fact]
     public void Clean_runs_have_none()
         => Assert.All(Enumerable.Range(1, 40), seed => Assert.Empty(Examine(Clean.Make(seed)).Caveats));
 

@@ -53,9 +53,12 @@ public sealed class MeasuringTests : IDisposable
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         (string Caveat, string Subject)[] expected =
-            [("input-changed", "sorts, "), ("ignores-input", "is idle, 512 lamps"), ("answers-late", "when asked, a lamp"), ("reads-or-writes", "reads, ")];
+            [("input-changed", "sorts, "), ("ignores-input", "is idle, 512 lamps"), ("answers-late", "when asked, a lamp"), ("reads-or-writes", "reads, "), ("other-threads", "is helped, ")];
         Assert.All(expected, pair => Assert.Matches($"caveat {pair.Caveat} – [^\n]*{pair.Subject}", output));
         var slow = RunFile.Read(Saved).Studies.Single(study => study.Study.Name == "odd");
+        var later = RunFile.Read(Saved).Studies.Single(study => study.Study.Name == "later");
+        Assert.All(later.Sittings, sitting => Assert.All(
+            sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 2 }), reading => Assert.True(reading.AllocatedBytes > 1_000 * reading.Calls)));
         Assert.All(slow.Sittings, sitting => Assert.All(
             sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }), reading => Assert.Equal(1, reading.Calls)));
     }

@@ -17,6 +17,7 @@ internal static class Doubtful
             .Agree((_, _) => true),
         Study.Of("later").Input("a lamp", () => new[] { 3, 1, 2 })
             .Baseline("now", object (lamps) => lamps.Order().ToArray())
-            .Variant("when asked", object (lamps) => lamps.Order()),
+            .Variant("when asked", object (lamps) => lamps.Order())
+            .Variant("is helped", object (lamps) => Task.Run(() => (int[])[.. lamps.Order(), .. new int[250]]).GetAwaiter().GetResult()[..3]),
     ];
 }

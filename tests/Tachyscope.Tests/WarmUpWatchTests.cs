@@ -43,6 +43,19 @@ public sealed class WarmUpWatchTests
     }
 
     [Fact]
+    public void Of_long_calls_a_few_have_to_do_though_others_are_called_between_them()
+    {
+        var watch = new WarmUpWatch();
+        for (var call = 0; call < 6; call++)
+        {
+            Assert.False(watch.IsSteady());
+            watch.Add(endMilliseconds: 200 * (call + 1), calls: 1, nanoseconds: 50_000_000, metronomeNanoseconds: 1, allocatedBytes: 0);
+        }
+
+        Assert.True(watch.IsSteady());
+    }
+
+    [Fact]
     public void Old_slices_make_room()
     {
         var watch = Watched(at => at < 3_000 ? 500 : 100, milliseconds: 10_000);

@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Runs;
 using static Tachyscope.Analysis.Doubts.CaveatGround;
@@ -11,11 +12,14 @@ internal static class CellCaveats
     private const double LeastReadsAndWrites = 0.5;
     private const double ClockShare = 0.01;
 
+    // More off the processor than the metronome, which never sleeps and is kept from it as others are.
+    private const double SleepsMoreThanMetronome = 0.3;
+
     // How far ahead of an answer it waits for a processor can be: some hundreds of instructions.
     private const double MostNanosecondsAhead = 1_000;
 
     public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
-        [BelowResolution, CompilesItself, NotSettled, NearFloor, GuessedAhead, CollectorCameIn, Sleeps, ReadsOrWrites, ClockCoarse];
+        [BelowResolution, CompilesItself, NotSettled, NearFloor, GuessedAhead, OtherThreads, CollectorCameIn, Sleeps, ReadsOrWrites, ClockCoarse];
 
     private static Caveat? BelowResolution(CellGround ground) => ground.Cell.IsResolved ? null : new Caveat
     {
@@ -64,6 +68,15 @@ internal static class CellCaveats
             WayOut = "answer with what the decision is made of, such as the number compared, to see how long that takes",
         };
 
+    private static Caveat? OtherThreads(CellGround ground)
+        => ground.Cell.OtherThreadsShare is not { } share ? null : new Caveat
+        {
+            Name = "other-threads",
+            Subject = ground.Subject,
+            Evidence = Text($"other threads work for its calls, up to {share:P0} of what they take: bytes and processor time are the whole process's, theirs included"),
+            WayOut = "nothing is wrong; quote its processor time beside its time, and measure it with the threads it will have",
+        };
+
     private static Caveat? CollectorCameIn(CellGround ground) => ground.Cell.Collections?.HeldShare is not (< 1 and var held) ? null : new Caveat
     {
         Name = "collector-came-in",
@@ -73,13 +86,28 @@ internal static class CellCaveats
     };
 
     private static Caveat? Sleeps(CellGround ground)
-        => ground.Cell.Loop.Path == CallPath.Awaited || ground.Cell.Signals is not { IsMostlyWaiting: true } signals ? null : new Caveat
+        => ground.Cell.Loop.Path == CallPath.Awaited || ground.Cell.Signals is not { IsMostlyWaiting: true } signals
+            || signals.OffProcessorShare - MetronomeOffProcessorShare(ground) < SleepsMoreThanMetronome ? null : new Caveat
         {
             Name = "sleeps",
             Subject = ground.Subject,
             Evidence = Text($"it spends {1 - (signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall):P0} of its time off the processor, asleep or waiting for something"),
             WayOut = "time what is computed apart from what is waited for; or let it return a task, which is awaited",
         };
+
+    private static double MetronomeOffProcessorShare(CellGround ground)
+    {
+        var count = new SignalCount();
+        foreach (var sitting in ground.Study.Sittings)
+        {
+            foreach (var reading in sitting.Record.Readings.Where(reading => sitting.Record.Cells[reading.Cell].Kind == CellKind.Metronome))
+            {
+                count.Add(reading);
+            }
+        }
+
+        return count.OffProcessorShare;
+    }
 
     private static Caveat? ReadsOrWrites(CellGround ground)
         => ground.Cell.ReadsAndWritesPerCall is not (>= LeastReadsAndWrites and var count) ? null : new Caveat

@@ -169,6 +169,25 @@ internal static class PatternCaveats
     private static double Spread(double[] times) => (SampleStatistics.Quantile(times, 0.9) - SampleStatistics.Quantile(times, 0.1)) / SampleStatistics.Median(times);
 
     // Told once, at the largest size.
+    // How many times as long it takes on the largest input as on the smallest.
+    private static Interval Growth(StudyView view, int row, int smallest, int largest)
+    {
+        var grown = view.PerSitting(row, largest, (sitting, own) => sitting.Find(CellKind.Variant, row, smallest, view.Order(row), view.Target) is { } small
+            ? Math.Log(sitting.MedianTime(own, view.ReferenceBeat) / sitting.MedianTime(small, view.ReferenceBeat))
+            : double.NaN);
+        return SampleStatistics.MeanInterval(grown, view.Level).Through(Math.Exp);
+    }
+
+    // A look-up that answers as a search does, and not the same to every input, does the job: it only need not go through all.
+    private static bool AnswersAsOneThatGrows(CellGround ground, int smallest, int largest)
+    {
+        var record = ground.Study.Record;
+        return record.Study.Tolerance is not null
+            && !record.Observations.Any(seen => seen.Kind == ObservationKind.IgnoresInput && seen.Variant == ground.Row)
+            && Enumerable.Range(0, record.Study.Variants.Count).Any(other => other != ground.Row && record.Study.Variants[other].Part == VariantPart.Whole
+                && Growth(ground.View, other, smallest, largest) is { IsBounded: true } grown && grown.Lower > GrowthOfTime);
+    }
+
     private static Caveat? DoesNotGrow(CellGround ground)
     {
         var inputs = ground.Study.Record.Study.Inputs;
@@ -185,12 +204,8 @@ internal static class PatternCaveats
             return null;
         }
 
-        var (row, view) = (ground.Row, ground.View);
-        var grown = view.PerSitting(row, largest, (sitting, own) => sitting.Find(CellKind.Variant, row, smallest, view.Order(row), view.Target) is { } small
-            ? Math.Log(sitting.MedianTime(own, view.ReferenceBeat) / sitting.MedianTime(small, view.ReferenceBeat))
-            : double.NaN);
-        var ratio = SampleStatistics.MeanInterval(grown, view.Level).Through(Math.Exp);
-        return !ratio.IsBounded || ratio.Upper >= GrowthOfTime ? null : new Caveat
+        var ratio = Growth(ground.View, ground.Row, smallest, largest);
+        return !ratio.IsBounded || ratio.Upper >= GrowthOfTime || AnswersAsOneThatGrows(ground, smallest, largest) ? null : new Caveat
         {
             Name = "does-not-grow",
             Subject = ground.Subject,

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Estimates;
@@ -13,6 +14,8 @@ public sealed class SignalCount
     // In the few readings of a long operation, something of the runtime's own is compiled now and then.
     internal const int EnoughReadings = 20;
 
+    // How many readings had so many bytes a call: nearly always one number, or two.
+    private readonly Dictionary<double, int> _bytesPerCall = [];
     private long _elapsedNanoseconds;
     private long _waitedNanoseconds;
     private long _processorNanoseconds;
@@ -42,8 +45,27 @@ public sealed class SignalCount
     /// <summary>Bytes allocated in all.</summary>
     public long AllocatedBytes { get; private set; }
 
-    /// <summary>Mean bytes allocated per call; NaN without calls.</summary>
-    public double AllocatedBytesPerCall => Calls == 0 ? double.NaN : (double)AllocatedBytes / Calls;
+    /// <summary>
+    /// Bytes allocated per call in the middle reading of all: exact where calls allocate alike, since a few readings in which the
+    /// runtime allocated something of its own do not move it. NaN without readings.
+    /// </summary>
+    public double AllocatedBytesPerCall
+    {
+        get
+        {
+            var before = 0;
+            foreach (var (bytes, readings) in _bytesPerCall.OrderBy(seen => seen.Key))
+            {
+                before += readings;
+                if (before * 2 >= Readings)
+                {
+                    return bytes;
+                }
+            }
+
+            return double.NaN;
+        }
+    }
 
     /// <summary>Mean processor time per call, in nanoseconds, loop included; NaN where the system does not tell.</summary>
     public double ProcessorNanosecondsPerCall => Calls == 0 || _isProcessorUnknown ? double.NaN : (double)_processorNanoseconds / Calls;
@@ -66,6 +88,9 @@ public sealed class SignalCount
     /// <summary>Readings the collector was to be kept out of, and came into.</summary>
     public int NotHeld { get; private set; }
 
+    /// <summary>Share of the wall time off the processor; 0 where the system does not tell, NaN without readings.</summary>
+    public double OffProcessorShare => (double)_waitedNanoseconds / _elapsedNanoseconds;
+
     /// <summary>Whether the operation spends most of its time off the processor, asleep or waiting for something.</summary>
     public bool IsMostlyWaiting => Interrupted * 2 > Readings && _waitedNanoseconds > WaitingShare * _elapsedNanoseconds;
 
@@ -83,6 +108,7 @@ public sealed class SignalCount
         WithCompilation += reading.CompiledMethods > 0 ? 1 : 0;
         Calls += reading.Calls;
         AllocatedBytes += reading.AllocatedBytes;
+        Count((double)reading.AllocatedBytes / reading.Calls, 1);
         _elapsedNanoseconds += reading.ElapsedNanoseconds;
         _waitedNanoseconds += reading.ElapsedNanoseconds - (reading.ProcessorNanoseconds ?? reading.ElapsedNanoseconds);
         _processorNanoseconds += reading.ProcessorNanoseconds ?? 0;
@@ -110,6 +136,11 @@ public sealed class SignalCount
             sum.WithCompilation += count.WithCompilation;
             sum.Calls += count.Calls;
             sum.AllocatedBytes += count.AllocatedBytes;
+            foreach (var (bytes, readings) in count._bytesPerCall)
+            {
+                sum.Count(bytes, readings);
+            }
+
             sum._elapsedNanoseconds += count._elapsedNanoseconds;
             sum._waitedNanoseconds += count._waitedNanoseconds;
             sum._processorNanoseconds += count._processorNanoseconds;
@@ -125,4 +156,7 @@ public sealed class SignalCount
 
         return sum;
     }
+
+    private void Count(double bytes, int readings)
+        => CollectionsMarshal.GetValueRefOrAddDefault(_bytesPerCall, bytes, out _) += readings;
 }

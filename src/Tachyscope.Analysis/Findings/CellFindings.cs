@@ -36,7 +36,7 @@ public sealed record CellFindings
     /// <summary>Processor time per call, in nanoseconds; of all threads where others take part.</summary>
     public double ProcessorNanosecondsPerCall { get; init; } = double.NaN;
 
-    /// <summary>Bytes allocated per call, after warm-up; NaN without readings.</summary>
+    /// <summary>Bytes allocated per call, after warm-up, in the middle one of all readings; NaN without readings.</summary>
     public double AllocatedBytesPerCall { get; init; }
 
     /// <summary>Exceptions thrown per call, caught ones included.</summary>
@@ -74,6 +74,9 @@ public sealed record CellFindings
 
     /// <summary>Types it allocates, by samples; empty when that was not looked at.</summary>
     public IReadOnlyList<AllocatedType> AllocatedTypes { get; init; } = [];
+
+    /// <summary>How much of what a call takes is spent by other threads, in the middle sitting; null where next to nothing is in half of them.</summary>
+    public double? OtherThreadsShare { get; init; }
 
     /// <summary>Bytes that what was prepared keeps in use; null when it prepares nothing.</summary>
     public double? RetainedBytes { get; init; }

@@ -50,7 +50,10 @@ internal sealed class MeasuredCell
     public IOwnClock? Clock { get; init; }
 
     /// <summary>Whether other threads take part, so that the whole process's time and bytes count.</summary>
-    public bool IsProcessWide => Clock is not null;
+    public bool IsProcessWide => Clock is not null || WorksElsewhere;
+
+    /// <summary>Whether its calls have other threads work for them, as in a parallel loop.</summary>
+    public bool WorksElsewhere { get; set; }
 
     /// <summary>How much longer its readings are than usual.</summary>
     public double ReadingFactor => Description.Kind == CellKind.Breadth ? BreadthReadingFactor

@@ -28,7 +28,7 @@ internal static class ReadingTaker
         var reading = Take(cell.Loop, calls);
         return reading with
         {
-            ElapsedNanoseconds = (long)((cell.Clock!.End - cell.Clock.Start) * NanosecondsPerTick),
+            ElapsedNanoseconds = cell.Clock is { } clock ? (long)((clock.End - clock.Start) * NanosecondsPerTick) : reading.ElapsedNanoseconds,
             ProcessorNanoseconds = ProcessorClock.IsSupported ? ProcessorClock.ProcessNanoseconds - processor : null,
             AllocatedBytes = GC.GetTotalAllocatedBytes(precise: true) - allocated,
         };
@@ -39,8 +39,19 @@ internal static class ReadingTaker
     public static Reading TakeHeld(MeasuredCell cell, long calls)
     {
         CollectionHold.Begin();
-        var reading = Take(cell, calls);
-        return reading with { IsCollectionHeld = CollectionHold.End() };
+        var isHeld = false;
+        Reading reading;
+        try
+        {
+            reading = Take(cell, calls);
+        }
+        finally
+        {
+            // Also after an operation that threw: what follows must not run in a region that is still held.
+            isHeld = CollectionHold.End();
+        }
+
+        return reading with { IsCollectionHeld = isHeld };
     }
 
     // Optimised at once: the instrument must not be recompiled between two readings.

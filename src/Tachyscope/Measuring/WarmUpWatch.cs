@@ -11,6 +11,7 @@ internal sealed class WarmUpWatch
 {
     private const int Capacity = 4_096;
     private const double WindowMilliseconds = 100;
+    private const int FewestSlices = 3;
 
     // A change of code changes the speed by more; a machine that changes its clock, mostly by less.
     private const double SpeedTolerance = 0.03;
@@ -63,12 +64,14 @@ internal sealed class WarmUpWatch
             return false;
         }
 
-        var middle = First(_ends[_count - 1] - WindowMilliseconds);
-        var first = First(_ends[_count - 1] - (2 * WindowMilliseconds));
-        if (_count - middle < 2 || middle - first < 2)
+        // Of calls so long that few fall into a window, a few have to do.
+        var middle = Math.Min(First(_ends[_count - 1] - WindowMilliseconds), _count - FewestSlices);
+        if (middle < FewestSlices)
         {
             return false;
         }
+
+        var first = Math.Min(First(_ends[_count - 1] - (2 * WindowMilliseconds)), middle - FewestSlices);
 
         var speed = Median(_beats, middle, _count);
         var scatter = StandardError(middle, _count, speed);

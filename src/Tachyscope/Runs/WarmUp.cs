@@ -45,6 +45,12 @@ public sealed record WarmUp
     /// <summary>Reads and writes per call that it asked of the system, counted apart from the readings; null where the system does not tell.</summary>
     public double? ReadsAndWritesPerCall { get; init; }
 
+    /// <summary>
+    /// How much of what a call takes, of processor time or of bytes, is spent by other threads than the one that makes it, so that
+    /// the whole process's are counted in its readings; null where next to nothing is.
+    /// </summary>
+    public double? OtherThreadsShare { get; init; }
+
     /// <summary>Its way there, at steps that grow with the number of calls.</summary>
     public IReadOnlyList<WarmUpPoint> Curve { get; init; } = [];
 }

@@ -29,6 +29,11 @@ internal sealed class Warmer
     private const double TallyNanoseconds = 5_000_000;
     private const double MostTallyCalls = 4_096;
 
+    // What other threads do for a call, before it is taken for part of it: of its time, and at least an object.
+    private const int LooksElsewhere = 2;
+    private const double LeastShareElsewhere = 0.1;
+    private const int LeastBytesElsewhere = 16;
+
     // What a stretch of a mix may take, to be warmed and to be read as a whole.
     private const double MostSliceStretchNanoseconds = 50_000_000;
     private const double MostReadingStretchNanoseconds = 1_000_000_000;
@@ -123,7 +128,7 @@ internal sealed class Warmer
     {
         foreach (var warming in _warmings)
         {
-            if (warming.Watch.Calls < _request.LeastCalls && !warming.IsSlow && !warming.IsCompiling && !warming.Cell.HasFailed)
+            if (!warming.IsCalledEnough(_request.LeastCalls) && !warming.IsSlow && !warming.IsCompiling && !warming.Cell.HasFailed)
             {
                 return false;
             }
@@ -148,7 +153,7 @@ internal sealed class Warmer
         var all = true;
         foreach (var warming in _warmings)
         {
-            if (!warming.IsSettled && (warming.IsSlow || warming.IsCompiling || (warming.CallsBefore + warming.Watch.Calls >= _request.LeastCalls && warming.Watch.IsSteady())))
+            if (!warming.IsSettled && (warming.IsSlow || warming.IsCompiling || (warming.IsCalledEnough(_request.LeastCalls) && warming.Watch.IsSteady())))
             {
                 warming.IsSettled = true;
                 warming.SettledMilliseconds = ElapsedMilliseconds;
@@ -289,6 +294,37 @@ internal sealed class Warmer
         // The collector asks the system how much memory there is.
         warming.ReadsAndWritesPerCall = GC.CollectionCount(0) == collections ? (SystemTraffic.Count() - before) / inAll : null;
         warming.ExceptionsPerCall = thrown / inAll;
+        LookElsewhere(warming, calls);
+    }
+
+    // More than once, since the runtime may be at something of its own meanwhile; the collector's threads and its bytes are none of these.
+    private static void LookElsewhere(Warming warming, long calls)
+    {
+        if (warming.Cell.IsProcessWide)
+        {
+            return;
+        }
+
+        var share = 1.0;
+        for (var look = 0; look < LooksElsewhere; look++)
+        {
+            var (processor, bytes, collections) = (ProcessorClock.ProcessNanoseconds, GC.GetTotalAllocatedBytes(precise: true), GC.CollectionCount(0));
+            var traffic = SystemTraffic.Count();
+            var reading = ReadingTaker.Take(warming.Cell, calls);
+            var asked = (double?)(SystemTraffic.Count() - traffic) / calls;
+            var othersBytes = GC.GetTotalAllocatedBytes(precise: true) - bytes - reading.AllocatedBytes;
+            var others = ProcessorClock.ProcessNanoseconds - processor - (reading.ProcessorNanoseconds ?? 0);
+            var ofTime = GC.CollectionCount(0) == collections && ProcessorClock.IsSupported ? (double)others / Math.Max(1, reading.ElapsedNanoseconds) : 0;
+            var ofBytes = othersBytes >= calls * LeastBytesElsewhere ? (double)othersBytes / (othersBytes + reading.AllocatedBytes) : 0;
+            share = Math.Min(share, Math.Max(ofTime, ofBytes));
+            warming.ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall is { } before && asked is { } now ? Math.Min(before, now) : null;
+        }
+
+        if (share > LeastShareElsewhere)
+        {
+            warming.Cell.WorksElsewhere = true;
+            warming.ShareElsewhere = share;
+        }
     }
 
     private void Finish(Warming warming)
@@ -317,6 +353,7 @@ internal sealed class Warmer
             CallsPerReading = warming.Cell.InStretches(Math.Clamp((long)perReading, 1, warming.Cell.MostCalls), perCall, MostReadingStretchNanoseconds),
             ExceptionsPerCall = warming.ExceptionsPerCall,
             ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall,
+            OtherThreadsShare = warming.ShareElsewhere,
             Curve = warming.Curve(),
         };
     }

@@ -15,6 +15,10 @@ internal sealed class Warming(int index, MeasuredCell cell)
     // A call as long as this is warm after its first: what is compiled later is called from loops inside it.
     private const double SlowCallNanoseconds = 250_000_000;
 
+    // A call as long as this spends its time in what it calls, or in loops that are replaced while they run: a few of them tell.
+    private const double LongCallNanoseconds = 10_000_000;
+    private const int LeastLongCalls = 8;
+
     // Slices with compilation in them, one after the other, that show an operation to compile code at every call.
     private const int CompilingSlices = 16;
 
@@ -53,12 +57,21 @@ internal sealed class Warming(int index, MeasuredCell cell)
 
     public double ExceptionsPerCall { get; set; }
 
+    /// <summary>How much of what it takes, of time or of bytes, is spent by other threads; null where next to nothing is.</summary>
+    public double? ShareElsewhere { get; set; }
+
     /// <summary>Whether a single call, and not only the first one, takes so long that it is not repeated only to be warm.</summary>
     public bool IsSlow
     {
         [MethodImpl(MethodImplOptions.AggressiveInlining)]
         get => Watch.FastestNanosecondsPerCall > SlowCallNanoseconds;
     }
+
+    /// <summary>Whether it was called often enough for its code to be the last.</summary>
+    /// <param name="leastCalls">As often as a short one has to be.</param>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    public bool IsCalledEnough(int leastCalls)
+        => CallsBefore + Watch.Calls >= (Watch.FastestNanosecondsPerCall > LongCallNanoseconds ? Math.Min(LeastLongCalls, leastCalls) : leastCalls);
 
     /// <summary>Slices one after the other in which something was compiled.</summary>
     public int Compiling { get; set; }
