@@ -240,7 +240,7 @@ public sealed class AnalystTests
         // 1,000 calls of 100 ns; an outer stage of 80 ns with two inner ones of 15 ns each; a mark costs 30 ns inside and 20 outside.
         var run = Altered(new RunSimulator { Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1), (_, reading) => reading, sitting => sitting with
         {
-            StageCost = new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 1 },
+            StageCosts = [new() { Worker = 1, InsideNanoseconds = 900, OutsideNanoseconds = 900, UnreadNanoseconds = 1 }, new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 1 }],
             StageReadings = [new()
             {
                 Cell = Enumerable.Range(0, sitting.Cells.Count).First(cell => sitting.Cells[cell] is { Kind: CellKind.Variant, Variant: 1 }), Calls = 1_000, ElapsedNanoseconds = 250_000,

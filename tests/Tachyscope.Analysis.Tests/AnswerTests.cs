@@ -228,7 +228,7 @@ public sealed class AnswerTests
         {
             Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
             {
-                StageCost = new() { InsideNanoseconds = 0, OutsideNanoseconds = 0, UnreadNanoseconds = 0 },
+                StageCosts = [new() { InsideNanoseconds = 0, OutsideNanoseconds = 0, UnreadNanoseconds = 0 }],
                 StageReadings = [.. Enumerable.Range(0, sitting.Cells.Count).Where(cell => sitting.Cells[cell].Kind == CellKind.Variant).Select(cell => new StageReading
                 {
                     Cell = cell, Calls = 1_000, ElapsedNanoseconds = sitting.Cells[cell].Variant == 0 ? 100_000 : 60_000,

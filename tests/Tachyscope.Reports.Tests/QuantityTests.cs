@@ -29,8 +29,10 @@ public sealed class QuantityTests
     [InlineData(0, "0 B")]
     [InlineData(32, "32 B")]
     [InlineData(32.5, "32.5 B")]
-    [InlineData(1536, "1.50 KiB")]
-    [InlineData(69_000, "67.4 KiB")]
+    [InlineData(10_240, "10,240 B")]
+    [InlineData(10_256, "10,256 B")]
+    [InlineData(999_999, "999,999 B")]
+    [InlineData(1_536.5, "1.50 KiB")]
     [InlineData(3 * 1024 * 1024, "3.00 MiB")]
     [InlineData(double.NaN, "–")]
     public void Bytes_are_exact_while_they_are_few(double bytes, string expected) => Assert.Equal(expected, Quantity.Bytes(bytes));

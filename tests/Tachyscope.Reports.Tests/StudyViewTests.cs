@@ -298,7 +298,7 @@ public sealed class StudyViewTests
             Studies = [new()
             {
                 Study = findings.Study,
-                Sittings = [new() { Number = 1, Seed = 1, Cells = [], WarmUps = [], WarmUpMilliseconds = 1, IsPinned = true, Rounds = 1, Readings = [], StageCost = new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 0.6 } }],
+                Sittings = [new() { Number = 1, Seed = 1, Cells = [], WarmUps = [], WarmUpMilliseconds = 1, IsPinned = true, Rounds = 1, Readings = [], StageCosts = [new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 0.6 }] }],
             }],
         };
         return StudyReporter.Report(run, findings, null, new ReportOptions { AreAllFiguresShown = true });

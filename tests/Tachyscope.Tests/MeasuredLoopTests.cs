@@ -83,6 +83,25 @@ public sealed class MeasuredLoopTests
     }
 
     [Fact]
+    public void The_identity_loop_side_by_side_stores_a_reference_as_others_do_and_leaves_none()
+    {
+        var chamber = new Chamber<int, string>(InputRow<int>.Same(3), _ => "fog");
+
+        EmittedLoop.Around(chamber, null, new LoopShape { Order = CallOrder.Overlapped, Result = ResultKind.Opaque })(1_000);
+
+        Assert.Equal((3, null), (chamber.Input, chamber.Result));
+    }
+
+    [Fact]
+    public void Threads_get_a_core_of_their_own_before_two_share_one()
+    {
+        Assert.Equal([0, 1, 2, 4, 5, 3], Affinity.Spread([0, 1, 2, 3, 4, 5], processor => processor switch { 2 or 3 => "2-3", 5 => null, var own => $"{own}" }));
+        Assert.Equal([0, 1, 4, 5], Affinity.Spread([0, 1, 4, 5], processor => $"{processor % 4}").Take(4).Order());
+        Assert.Equal([0, 1], Affinity.Spread([0, 1, 4, 5], processor => $"{processor % 4}").Take(2));
+        Assert.Equal(Affinity.Allowed.Order(), Affinity.CoreByCore.Order());
+    }
+
+    [Fact]
     public void An_exception_leaves_the_loop()
     {
         var loop = Emitted(7, x => x == 7 ? throw new InvalidOperationException("dark") : x);

@@ -114,9 +114,10 @@ internal sealed class StudyView(
 
     /// <summary>Share of the row's time in each of its stages, as series; the cost of the marks is taken out.</summary>
     public IReadOnlyList<StageSeries> Stages(int variant, int input) => StageSeries.Of(
-        [.. sittings.Select(sitting => (sitting.Record.StageCost, sitting.Find(CellKind.Variant, variant, input, Order(variant), Target) is { } cell
-            ? sitting.Record.StageReadings.Where(reading => reading.Cell == cell).ToList()
-            : []))]);
+        [.. sittings.Select(sitting => sitting.Find(CellKind.Variant, variant, input, Order(variant), Target) is { } cell
+            ? (sitting.Record.StageCosts.FirstOrDefault(cost => cost.Worker == sitting.Record.Cells[cell].Worker),
+                sitting.Record.StageReadings.Where(reading => reading.Cell == cell).ToList())
+            : ((StageCost?)null, new List<StageReading>()))]);
 
     public CallOrder Order(int variant) => Record.Study.Variants[variant].Loop.Order;
 

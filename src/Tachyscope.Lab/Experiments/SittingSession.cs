@@ -30,7 +30,7 @@ internal sealed class SittingSession(
     private readonly List<WarmUp> _warmUps = [];
     private readonly HashSet<int> _failed = [];
     private readonly Lock _lock = new();
-    private StageCost? _stageCost;
+    private readonly List<StageCost> _stageCosts = [];
     private double? _memoryLoadShare;
     private double _warmUpMilliseconds;
     private double _beganSeconds;
@@ -74,7 +74,7 @@ internal sealed class SittingSession(
         Rounds = _rounds,
         Readings = [.. _readings],
         StageReadings = [.. _stageReadings],
-        StageCost = _stageCost,
+        StageCosts = [.. _stageCosts],
     };
 
     /// <summary>Starts its workers and has them warm their cells.</summary>
@@ -217,7 +217,11 @@ internal sealed class SittingSession(
         {
             var first = order.FirstOf(worker);
             _warmUps.AddRange(reply.Cells.Select(warm => warm with { Cell = warm.Cell + first }));
-            _stageCost ??= reply.StageCost;
+            if (reply.StageCost is { } cost)
+            {
+                _stageCosts.Add(cost with { Worker = worker });
+            }
+
             _memoryLoadShare = reply.MemoryLoadShare is { } share ? Math.Max(share, _memoryLoadShare ?? 0) : _memoryLoadShare;
             Note(reply.Failures, first);
         }

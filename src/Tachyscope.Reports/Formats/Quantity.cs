@@ -10,6 +10,7 @@ public static class Quantity
     public const string Absent = "–";
 
     private const int MostDecimals = 4;
+    private const double MostBytesExactly = 1_000_000;
 
     private static readonly (double Size, string Name)[] TimeUnits = [(1e9, "s"), (1e6, "ms"), (1e3, "µs"), (1, "ns")];
     private static readonly (double Size, string Name)[] SpanUnits = [(86_400, "days"), (3_600, "h"), (60, "min"), (1, "s"), (1e-3, "ms"), (1e-6, "µs")];
@@ -45,9 +46,14 @@ public static class Quantity
         return nanoseconds == 0 ? "0" : $"{Digits(nanoseconds / size, 3)} {name}";
     }
 
-    /// <summary>A number of bytes, such as "32 B" or "1.5 KiB"; hundredths show where calls differ.</summary>
+    /// <summary>A counted number of bytes, such as "10,256 B" or "1.50 MiB": exact below a million; hundredths show where calls differ.</summary>
     /// <param name="bytes">The number of bytes.</param>
     public static string Bytes(double bytes)
+        => Math.Abs(bytes) < MostBytesExactly && Math.Abs(bytes - Math.Round(bytes)) < 0.005 ? $"{Fixed(Math.Round(bytes), 0)} B" : Size(bytes);
+
+    /// <summary>A size in three digits, such as "32.0 KiB".</summary>
+    /// <param name="bytes">The number of bytes.</param>
+    public static string Size(double bytes)
     {
         if (!double.IsFinite(bytes))
         {
@@ -55,8 +61,7 @@ public static class Quantity
         }
 
         var (size, name) = Unit(ByteUnits, bytes);
-        var value = bytes / size;
-        return name == "B" && Math.Abs(value - Math.Round(value)) < 0.005 ? $"{Fixed(value, 0)} B" : $"{Digits(value, 3)} {name}";
+        return $"{Digits(bytes / size, 3)} {name}";
     }
 
     /// <summary>A factor on the baseline's time: "÷ 1.52" when faster, "× 2.10" when slower, with the reach of its interval.</summary>

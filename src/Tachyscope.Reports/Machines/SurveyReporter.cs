@@ -37,7 +37,7 @@ public static class SurveyReporter
             CultureInfo.InvariantCulture,
             $"{Metronome.CyclesPerLink / noise.MedianNanosecondsPerLink:0.00} GHz, by the metronome ({noise.MedianNanosecondsPerLink:0.000} ns a link of {Metronome.CyclesPerLink} cycles)"));
         yield return new("frequency policy", survey.Governor ?? NotTold);
-        yield return new("caches", survey.Caches.Count == 0 ? NotTold : string.Join(", ", survey.Caches.Select(cache => $"L{cache.Level} {cache.Holds.ToLowerInvariant()} {Quantity.Bytes(cache.SizeBytes)}")));
+        yield return new("caches", survey.Caches.Count == 0 ? NotTold : string.Join(", ", survey.Caches.Select(cache => $"L{cache.Level} {cache.Holds.ToLowerInvariant()} {Quantity.Size(cache.SizeBytes)}")));
         yield return new("vectors", string.Create(CultureInfo.InvariantCulture, $"{survey.VectorBits} bits"));
         yield return new("clock", string.Create(
             CultureInfo.InvariantCulture,

@@ -220,7 +220,8 @@ public static class StudyReporter
             yield return "with several threads, the time is that of one call as each thread sees it; rows are compared with the baseline on as many threads";
         }
 
-        var cost = run.Studies.Where(study => study.Study.Name == findings.Study.Name).SelectMany(study => study.Sittings).Select(sitting => sitting.StageCost).FirstOrDefault(cost => cost is not null);
+        var cost = run.Studies.Where(study => study.Study.Name == findings.Study.Name).SelectMany(study => study.Sittings)
+            .SelectMany(sitting => sitting.StageCosts).FirstOrDefault();
         if (cost is not null)
         {
             yield return $"a mark costs {Quantity.Time(cost.InsideNanoseconds + cost.OutsideNanoseconds)} where stages are looked at, which is taken out of them, and {Quantity.Time(cost.UnreadNanoseconds)} in the times above";

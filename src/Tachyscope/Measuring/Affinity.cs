@@ -10,6 +10,9 @@ internal static unsafe class Affinity
     /// <summary>Processors this process may run on; empty where the system does not tell. Asked once, before any thread is moved.</summary>
     public static IReadOnlyList<int> Allowed { get; } = Ask();
 
+    /// <summary>The same, one of every core first: two threads on one core have half of it each.</summary>
+    public static IReadOnlyList<int> CoreByCore { get; } = Spread(Allowed, CoreOf);
+
     /// <summary>Moves the calling thread to one processor; false where the system refuses.</summary>
     public static bool TryPin(int processor)
     {
@@ -22,6 +25,27 @@ internal static unsafe class Affinity
         new Span<byte>(mask, MaskBytes).Clear();
         mask[processor / 8] = (byte)(1 << (processor % 8));
         return sched_setaffinity(0, MaskBytes, mask) == 0;
+    }
+
+    /// <summary>Processors in such an order that every core has given as many as it can when one gives another.</summary>
+    /// <param name="processors">The processors.</param>
+    /// <param name="coreOf">Names a processor's core; null where the system does not tell, which is then a core of its own.</param>
+    internal static IReadOnlyList<int> Spread(IReadOnlyList<int> processors, Func<int, string?> coreOf)
+        => [.. processors.GroupBy(processor => coreOf(processor) ?? $"processor {processor}", StringComparer.Ordinal)
+            .SelectMany(core => core.Select((processor, sibling) => (Processor: processor, Sibling: sibling)))
+            .OrderBy(place => place.Sibling).Select(place => place.Processor)];
+
+    // The processors of one core name each other alike.
+    private static string? CoreOf(int processor)
+    {
+        try
+        {
+            return File.ReadAllText($"/sys/devices/system/cpu/cpu{processor}/topology/thread_siblings_list");
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        {
+            return null;
+        }
     }
 
     private static List<int> Ask()

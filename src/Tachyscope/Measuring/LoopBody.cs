@@ -69,7 +69,7 @@ internal sealed class LoopBody<TInput, TResult>
         }
         else
         {
-            StoreVolatile();
+            StoreVolatile(isIdentity: call is null);
         }
 
         CountDown(again);
@@ -274,10 +274,19 @@ internal sealed class LoopBody<TInput, TResult>
     }
 
     // Volatile, so that every call's result has to be there, and none has to wait for another.
-    private void StoreVolatile()
+    private void StoreVolatile(bool isIdentity)
     {
         _il.Emit(OpCodes.Ldarg_0);
-        _il.Emit(OpCodes.Ldloc, _result);
+        if (isIdentity && ResultCarrier == Carrier.Reference)
+        {
+            // Any object: the collector is told of every reference that is stored, and that is a cost of the loop.
+            LoadField(nameof(Chamber<TInput, TResult>.Slot));
+        }
+        else
+        {
+            _il.Emit(OpCodes.Ldloc, _result);
+        }
+
         _il.Emit(OpCodes.Volatile);
         _il.Emit(OpCodes.Stfld, ChamberType.GetField(nameof(Chamber<TInput, TResult>.Result))!);
     }

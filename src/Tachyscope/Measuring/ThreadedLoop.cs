@@ -79,11 +79,11 @@ internal sealed class ThreadedLoop : IOwnClock
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Serve(int thread)
     {
-        // Each to a processor of its own as far as there are enough: left to itself, the system lets two of them share
+        // Each to a processor of its own as far as there are enough, and to a core of its own before that: left to itself, the system lets two of them share
         // one for many readings.
-        if (Affinity.Allowed.Count > 0)
+        if (Affinity.CoreByCore.Count > 0)
         {
-            Affinity.TryPin(Affinity.Allowed[thread % Affinity.Allowed.Count]);
+            Affinity.TryPin(Affinity.CoreByCore[thread % Affinity.CoreByCore.Count]);
         }
 
         while (true)

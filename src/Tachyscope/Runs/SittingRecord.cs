@@ -45,6 +45,6 @@ public sealed record SittingRecord
     /// <summary>Readings with the stages marked, of cells that mark any.</summary>
     public IReadOnlyList<StageReading> StageReadings { get; init; } = [];
 
-    /// <summary>What a mark costs; null when no cell marks stages.</summary>
-    public StageCost? StageCost { get; init; }
+    /// <summary>What a mark costs in each worker some of whose cells mark stages.</summary>
+    public IReadOnlyList<StageCost> StageCosts { get; init; } = [];
 }

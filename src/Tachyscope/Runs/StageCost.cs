@@ -3,6 +3,9 @@ namespace Tachyscope.Runs;
 /// <summary>What marking a stage costs by itself, measured in the worker.</summary>
 public sealed record StageCost
 {
+    /// <summary>Number of the worker it was measured in, among those of the sitting: each may run on another runtime.</summary>
+    public int Worker { get; init; }
+
     /// <summary>Time that lies inside the stage when its time is taken, in nanoseconds.</summary>
     public required double InsideNanoseconds { get; init; }
 
