@@ -164,7 +164,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         var kinds = parts.Inputs.Select((kind, index) => (Index: index, kind.Description.Weight))
             .Where(kind => kind.Weight is not null)
             .ToList();
-        return InputRow<TInput>.Mix([.. kinds.Select(kind => Make(kind.Index, seeds.Inputs))], [.. kinds.Select(kind => kind.Weight!.Value)], seeds.Shuffle);
+        return InputRow<TInput>.Mix(
+            [.. kinds.Select(kind => Make(kind.Index, seeds.Inputs))], [.. kinds.Select(kind => kind.Weight!.Value)], seeds.Shuffle);
     }
 
     private TInput Make(int input, int seed)

@@ -19,7 +19,9 @@ internal static class CellCaveats
     private const double MostNanosecondsAhead = 1_000;
 
     public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
-        [BelowResolution, CompilesItself, NotSettled, NearFloor, GuessedAhead, OtherThreads, CollectorCameIn, Sleeps, ReadsOrWrites, ClockCoarse];
+    [
+        BelowResolution, CompilesItself, NotSettled, NearFloor, GuessedAhead, OtherThreads, CollectorCameIn, Sleeps, ReadsOrWrites, ClockCoarse,
+    ];
 
     private static Caveat? BelowResolution(CellGround ground) => ground.Cell.IsResolved ? null : new Caveat
     {
@@ -60,11 +62,13 @@ internal static class CellCaveats
         };
 
     private static Caveat? GuessedAhead(CellGround ground)
-        => ground.Cell.Loop is not { Result: ResultKind.YesOrNo, Path: not CallPath.Awaited } || !(ground.Cell.NanosecondsPerCall.Estimate < MostNanosecondsAhead) ? null : new Caveat
+        => ground.Cell.Loop is not { Result: ResultKind.YesOrNo, Path: not CallPath.Awaited }
+            || !(ground.Cell.NanosecondsPerCall.Estimate < MostNanosecondsAhead) ? null : new Caveat
         {
             Name = "guessed-ahead",
             Subject = ground.Subject,
-            Evidence = "it answers yes or no; where a branch decides, the processor guesses and begins the next call, so that the time is of calls side by side rather than of one that was waited for",
+            Evidence = "it answers yes or no; where a branch decides, the processor guesses and begins the next call, "
+                + "so that the time is of calls side by side rather than of one that was waited for",
             WayOut = "answer with what the decision is made of, such as the number compared, to see how long that takes",
         };
 
@@ -73,7 +77,8 @@ internal static class CellCaveats
         {
             Name = "other-threads",
             Subject = ground.Subject,
-            Evidence = Text($"other threads work for its calls, up to {share:P0} of what they take: bytes and processor time are the whole process's, theirs included"),
+            Evidence = Text(
+                $"other threads work for its calls, up to {share:P0} of what they take: bytes and processor time are the whole process's"),
             WayOut = "nothing is wrong; quote its processor time beside its time, and measure it with the threads it will have",
         };
 

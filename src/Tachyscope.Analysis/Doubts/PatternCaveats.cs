@@ -172,7 +172,8 @@ internal static class PatternCaveats
     // How many times as long it takes on the largest input as on the smallest.
     private static Interval Growth(StudyView view, int row, int smallest, int largest)
     {
-        var grown = view.PerSitting(row, largest, (sitting, own) => sitting.Find(CellKind.Variant, row, smallest, view.Order(row), view.Target) is { } small
+        int? Small(SittingFigures sitting) => sitting.Find(CellKind.Variant, row, smallest, view.Order(row), view.Target);
+        var grown = view.PerSitting(row, largest, (sitting, own) => Small(sitting) is { } small
             ? Math.Log(sitting.MedianTime(own, view.ReferenceBeat) / sitting.MedianTime(small, view.ReferenceBeat))
             : double.NaN);
         return SampleStatistics.MeanInterval(grown, view.Level).Through(Math.Exp);
@@ -184,8 +185,9 @@ internal static class PatternCaveats
         var record = ground.Study.Record;
         return record.Study.Tolerance is not null
             && !record.Observations.Any(seen => seen.Kind == ObservationKind.IgnoresInput && seen.Variant == ground.Row)
-            && Enumerable.Range(0, record.Study.Variants.Count).Any(other => other != ground.Row && record.Study.Variants[other].Part == VariantPart.Whole
-                && Growth(ground.View, other, smallest, largest) is { IsBounded: true } grown && grown.Lower > GrowthOfTime);
+            && Enumerable.Range(0, record.Study.Variants.Count)
+                .Where(other => other != ground.Row && record.Study.Variants[other].Part == VariantPart.Whole)
+                .Any(other => Growth(ground.View, other, smallest, largest) is { IsBounded: true } grown && grown.Lower > GrowthOfTime);
     }
 
     private static Caveat? DoesNotGrow(CellGround ground)

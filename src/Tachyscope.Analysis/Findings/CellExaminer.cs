@@ -39,7 +39,9 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
             AllocatedBytesPerCall = signals.AllocatedBytesPerCall / (_row.Loop.Threads ?? 1),
             ExceptionsPerCall = SampleStatistics.Mean([.. warmUps.Select(warm => warm.ExceptionsPerCall)]),
             ReadsAndWritesPerCall = SampleStatistics.Median([.. warmUps.Select(warm => warm.ReadsAndWritesPerCall ?? double.NaN)]),
-            OtherThreadsShare = SampleStatistics.Median([.. warmUps.Select(warm => warm.OtherThreadsShare ?? 0)]) is > 0 and var others ? others : null,
+            OtherThreadsShare = SampleStatistics.Median([.. warmUps.Select(warm => warm.OtherThreadsShare ?? 0)]) is > 0 and var others
+                ? others
+                : null,
             LockContentionsPerCall = (double)signals.LockContentions / signals.Calls / (_row.Loop.Threads ?? 1),
             Contrast = contrast,
             Signals = signals,

@@ -75,7 +75,9 @@ public sealed record CellFindings
     /// <summary>Types it allocates, by samples; empty when that was not looked at.</summary>
     public IReadOnlyList<AllocatedType> AllocatedTypes { get; init; } = [];
 
-    /// <summary>How much of what a call takes is spent by other threads, in the middle sitting; null where next to nothing is in half of them.</summary>
+    /// <summary>
+    /// How much of what a call takes is spent by other threads, in the middle sitting; null where next to nothing is in half of them.
+    /// </summary>
     public double? OtherThreadsShare { get; init; }
 
     /// <summary>Bytes that what was prepared keeps in use; null when it prepares nothing.</summary>

@@ -56,7 +56,9 @@ public sealed class Patience
     /// A worker that is at none of the user's code does our own work, and slowly only on a busy machine, or on a slow disk.
     /// </remarks>
     public TimeSpan For(string method, WorkerWhere? where)
-        => method == WorkerMethods.Hello ? _forStart : where is { Place: WorkerPlace.Own } ? Between(Usual, PerCall, TimeSpan.MaxValue) : PerCall;
+        => method == WorkerMethods.Hello ? _forStart
+            : where is { Place: WorkerPlace.Own } ? Between(Usual, PerCall, TimeSpan.MaxValue)
+            : PerCall;
 
     /// <summary>Whether the time of the run is over for a worker that has stood still so long.</summary>
     /// <param name="silent">Time since it last got anywhere.</param>
@@ -75,7 +77,9 @@ public sealed class Patience
         return Between(ShortestLook, untilOver < untilHung ? untilOver : untilHung, LongestLook);
     }
 
-    /// <summary>How long a worker was silent between two looks: as long as the machine ran meanwhile and the worker did not wait its turn.</summary>
+    /// <summary>
+    /// How long a worker was silent between two looks: as long as the machine ran meanwhile and the worker did not wait its turn.
+    /// </summary>
     /// <param name="between">The time between them.</param>
     /// <param name="waited">For how long of it, at most, the worker waited for a processor.</param>
     internal static TimeSpan Silence(TimeSpan between, TimeSpan waited)

@@ -12,7 +12,8 @@ internal sealed class ProcessorWait(string processes)
     {
         try
         {
-            var nanoseconds = Directory.EnumerateDirectories(Path.Combine(processes, process.ToString(CultureInfo.InvariantCulture), "task"))
+            var threads = Path.Combine(processes, process.ToString(CultureInfo.InvariantCulture), "task");
+            var nanoseconds = Directory.EnumerateDirectories(threads)
                 .Sum(thread => OfThread(Path.Combine(thread, "schedstat")));
             return TimeSpan.FromTicks(nanoseconds / 100);
         }
@@ -27,7 +28,9 @@ internal sealed class ProcessorWait(string processes)
     {
         try
         {
-            return File.ReadAllText(file).Split(' ') is [_, var waited, ..] && long.TryParse(waited, CultureInfo.InvariantCulture, out var nanoseconds) ? nanoseconds : 0;
+            return File.ReadAllText(file).Split(' ') is [_, var waited, ..] && long.TryParse(waited, CultureInfo.InvariantCulture, out var known)
+                ? known
+                : 0;
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
         {

@@ -231,7 +231,10 @@ internal sealed class WorkerProcess : IWorker
     {
         if (await Task.WhenAny(_ended, Task.Delay(PatienceForEnd, cancellation)) != _ended)
         {
-            return new WorkerException(WorkerTrouble.Died, "closed its output without ending", LastLines) { Where = _whereabouts.Read().Where ?? default };
+            return new WorkerException(WorkerTrouble.Died, "closed its output without ending", LastLines)
+            {
+                Where = _whereabouts.Read().Where ?? default,
+            };
         }
 
         // A child may hold its standard error open.
@@ -239,7 +242,10 @@ internal sealed class WorkerProcess : IWorker
         // An interruption that reached both of us ends the run; the worker's end says nothing then.
         cancellation.ThrowIfCancellationRequested();
         var end = WorkerEnd.Of(_process.ExitCode, _hasOverflowed);
-        return new WorkerException(WorkerTrouble.Died, end.Text, LastLines) { Where = _whereabouts.Read().Where ?? default, IsKilled = end.IsKilled };
+        return new WorkerException(WorkerTrouble.Died, end.Text, LastLines)
+        {
+            Where = _whereabouts.Read().Where ?? default, IsKilled = end.IsKilled,
+        };
     }
 
     private async Task KeepErrorsAsync()

@@ -46,10 +46,14 @@ public static class Quantity
         return nanoseconds == 0 ? "0" : $"{Digits(nanoseconds / size, 3)} {name}";
     }
 
-    /// <summary>A counted number of bytes, such as "10,256 B" or "1.50 MiB": exact below a million; hundredths show where calls differ.</summary>
+    /// <summary>
+    /// A counted number of bytes, such as "10,256 B" or "1.50 MiB": exact below a million; hundredths show where calls differ.
+    /// </summary>
     /// <param name="bytes">The number of bytes.</param>
     public static string Bytes(double bytes)
-        => Math.Abs(bytes) < MostBytesExactly && Math.Abs(bytes - Math.Round(bytes)) < 0.005 ? $"{Fixed(Math.Round(bytes), 0)} B" : Size(bytes);
+        => Math.Abs(bytes) < MostBytesExactly && Math.Abs(bytes - Math.Round(bytes)) < 0.005
+            ? $"{Fixed(Math.Round(bytes), 0)} B"
+            : Size(bytes);
 
     /// <summary>A size in three digits, such as "32.0 KiB".</summary>
     /// <param name="bytes">The number of bytes.</param>

@@ -12,7 +12,9 @@ internal static unsafe class ContentBits
     // The sizes of objects are read as the runtime keeps them; where it keeps them otherwise, what they begin with has to do.
     private static readonly bool s_areSizesKnown = AreSizesKnown();
 
-    /// <summary>What an object begins and ends with: the first and last eight bytes, of a text or an array its length and its last item.</summary>
+    /// <summary>
+    /// What an object begins and ends with: the first and last eight bytes, of a text or an array its length and its last item.
+    /// </summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public static long Of(object? value)
     {

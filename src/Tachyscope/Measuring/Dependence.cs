@@ -3,7 +3,9 @@ using System.Reflection;
 
 namespace Tachyscope.Measuring;
 
-/// <summary>What of a value the next call waits for: the one description that all loops go by (docs/method.md, "What a call waits for").</summary>
+/// <summary>
+/// What of a value the next call waits for: the one description that all loops go by (docs/method.md, "What a call waits for").
+/// </summary>
 internal enum Dependence
 {
     /// <summary>The number itself.</summary>
@@ -19,6 +21,8 @@ internal enum Dependence
 /// <summary>Tells what of a type's values the next call waits for.</summary>
 internal static class Dependences
 {
+    private const BindingFlags OfInstances = BindingFlags.Instance | BindingFlags.Public | BindingFlags.NonPublic;
+
     // What the compiler keeps in registers of a structure: as many parts, when they are all there is of it.
     private const int MostPartsInRegisters = 4;
     private const int MostBytesInRegisters = 32;
@@ -38,19 +42,22 @@ internal static class Dependences
     public static Dependence Of(Type type) => Carriers.Of(type) switch
     {
         Carrier.Memory => Dependence.Parts,
-        Carrier.Reference => type.IsArray || type == typeof(string) || type.IsInterface || PartsOf(type).Count == 0 ? Dependence.Contents : Dependence.Parts,
+        Carrier.Reference => HasNoKnownFields(type) ? Dependence.Contents : Dependence.Parts,
         _ => Dependence.Number,
     };
 
+    private static bool HasNoKnownFields(Type type)
+        => type.IsArray || type == typeof(string) || type.IsInterface || PartsOf(type).Count == 0;
+
     /// <summary>The ways to the parts of a structure, or of an object: fields one inside the other.</summary>
-    [UnconditionalSuppressMessage("Trimming", "IL2070", Justification = "Asked for only where loops are emitted, and nothing is trimmed there.")]
+    [UnconditionalSuppressMessage("Trimming", "IL2070", Justification = "Matters only where loops are emitted, and nothing is trimmed there.")]
     [UnconditionalSuppressMessage("Trimming", "IL2075", Justification = "As above.")]
     public static IReadOnlyList<FieldInfo[]> PartsOf(Type type)
     {
         var parts = new List<FieldInfo[]>();
         for (var level = type; level is not null && level != typeof(object) && level != typeof(ValueType); level = level.BaseType)
         {
-            foreach (var field in level.GetFields(BindingFlags.Instance | BindingFlags.Public | BindingFlags.NonPublic | BindingFlags.DeclaredOnly))
+            foreach (var field in level.GetFields(OfInstances | BindingFlags.DeclaredOnly))
             {
                 AddParts([field], parts);
             }
@@ -80,7 +87,7 @@ internal static class Dependences
     }
 
     [UnconditionalSuppressMessage("Trimming", "IL2070", Justification = "As for the way to it.")]
-    private static FieldInfo[] PartsInside(Type type) => type.GetFields(BindingFlags.Instance | BindingFlags.Public | BindingFlags.NonPublic);
+    private static FieldInfo[] PartsInside(Type type) => type.GetFields(OfInstances);
 
     private static bool IsWhole(Type type) => type.IsPrimitive || type.IsEnum || type.IsPointer || type.IsFunctionPointer;
 }

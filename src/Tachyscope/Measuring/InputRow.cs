@@ -31,7 +31,7 @@ internal sealed class InputRow<TInput>
     /// <summary>Calls that may follow each other without a refill.</summary>
     public long MostCalls => Refill is null ? long.MaxValue : Items.Length;
 
-    /// <summary>Where a batch begins after one that ended: at the next stretch, so that not all readings are of the same few items.</summary>
+    /// <summary>Where a batch begins after one that ended: at the next stretch, so that not all are of the same few items.</summary>
     /// <param name="index">Index of the item after the last.</param>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     public int NextStart(int index)

@@ -23,7 +23,9 @@ internal static class MixDeal
     {
         var sum = weights.Sum();
         double[] shares = [.. weights.Select(weight => weight / sum)];
-        return Shortest(shares, LongestExactStretch, Rounding) ?? Shortest(shares, LongestStretch, MostError) ?? Counts(shares, LongestStretch);
+        return Shortest(shares, LongestExactStretch, Rounding)
+            ?? Shortest(shares, LongestStretch, MostError)
+            ?? Counts(shares, LongestStretch);
     }
 
     /// <summary>A row of whole stretches, each of its own shuffle.</summary>
@@ -56,7 +58,8 @@ internal static class MixDeal
     {
         int[] counts = [.. shares.Select(share => (int)(share * length))];
         var left = length - counts.Sum();
-        foreach (var kind in Enumerable.Range(0, shares.Length).OrderByDescending(kind => (shares[kind] * length) - counts[kind]).Take(left))
+        var byRemainder = Enumerable.Range(0, shares.Length).OrderByDescending(kind => (shares[kind] * length) - counts[kind]);
+        foreach (var kind in byRemainder.Take(left))
         {
             counts[kind]++;
         }

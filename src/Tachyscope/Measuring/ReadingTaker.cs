@@ -28,7 +28,9 @@ internal static class ReadingTaker
         var reading = Take(cell.Loop, calls);
         return reading with
         {
-            ElapsedNanoseconds = cell.Clock is { } clock ? (long)((clock.End - clock.Start) * NanosecondsPerTick) : reading.ElapsedNanoseconds,
+            ElapsedNanoseconds = cell.Clock is { } clock
+                ? (long)((clock.End - clock.Start) * NanosecondsPerTick)
+                : reading.ElapsedNanoseconds,
             ProcessorNanoseconds = ProcessorClock.IsSupported ? ProcessorClock.ProcessNanoseconds - processor : null,
             AllocatedBytes = GC.GetTotalAllocatedBytes(precise: true) - allocated,
         };

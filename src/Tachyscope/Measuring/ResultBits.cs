@@ -27,7 +27,8 @@ internal static class ResultBits
             return typeof(TResult).IsValueType ? Bytes : Contents;
         }
 
-        var method = new DynamicMethod("ResultBits", typeof(long), [typeof(TResult).MakeByRefType()], typeof(ResultBits).Module, skipVisibility: true);
+        var method = new DynamicMethod(
+            "ResultBits", typeof(long), [typeof(TResult).MakeByRefType()], typeof(ResultBits).Module, skipVisibility: true);
         var il = method.GetILGenerator();
         void LoadValue()
         {

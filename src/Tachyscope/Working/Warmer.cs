@@ -153,7 +153,8 @@ internal sealed class Warmer
         var all = true;
         foreach (var warming in _warmings)
         {
-            if (!warming.IsSettled && (warming.IsSlow || warming.IsCompiling || (warming.IsCalledEnough(_request.LeastCalls) && warming.Watch.IsSteady())))
+            if (!warming.IsSettled
+                && (warming.IsSlow || warming.IsCompiling || (warming.IsCalledEnough(_request.LeastCalls) && warming.Watch.IsSteady())))
             {
                 warming.IsSettled = true;
                 warming.SettledMilliseconds = ElapsedMilliseconds;
@@ -308,13 +309,16 @@ internal sealed class Warmer
         var share = 1.0;
         for (var look = 0; look < LooksElsewhere; look++)
         {
-            var (processor, bytes, collections) = (ProcessorClock.ProcessNanoseconds, GC.GetTotalAllocatedBytes(precise: true), GC.CollectionCount(0));
+            var (processor, collections) = (ProcessorClock.ProcessNanoseconds, GC.CollectionCount(0));
+            var bytes = GC.GetTotalAllocatedBytes(precise: true);
             var traffic = SystemTraffic.Count();
             var reading = ReadingTaker.Take(warming.Cell, calls);
             var asked = (double?)(SystemTraffic.Count() - traffic) / calls;
             var othersBytes = GC.GetTotalAllocatedBytes(precise: true) - bytes - reading.AllocatedBytes;
             var others = ProcessorClock.ProcessNanoseconds - processor - (reading.ProcessorNanoseconds ?? 0);
-            var ofTime = GC.CollectionCount(0) == collections && ProcessorClock.IsSupported ? (double)others / Math.Max(1, reading.ElapsedNanoseconds) : 0;
+            var ofTime = GC.CollectionCount(0) == collections && ProcessorClock.IsSupported
+                ? (double)others / Math.Max(1, reading.ElapsedNanoseconds)
+                : 0;
             var ofBytes = othersBytes >= calls * LeastBytesElsewhere ? (double)othersBytes / (othersBytes + reading.AllocatedBytes) : 0;
             share = Math.Min(share, Math.Max(ofTime, ofBytes));
             warming.ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall is { } before && asked is { } now ? Math.Min(before, now) : null;
@@ -350,7 +354,8 @@ internal sealed class Warmer
             CallsUntilFast = calls,
             MillisecondsUntilFast = milliseconds,
             NanosecondsPerCall = perCall,
-            CallsPerReading = warming.Cell.InStretches(Math.Clamp((long)perReading, 1, warming.Cell.MostCalls), perCall, MostReadingStretchNanoseconds),
+            CallsPerReading = warming.Cell.InStretches(
+                Math.Clamp((long)perReading, 1, warming.Cell.MostCalls), perCall, MostReadingStretchNanoseconds),
             ExceptionsPerCall = warming.ExceptionsPerCall,
             ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall,
             OtherThreadsShare = warming.ShareElsewhere,

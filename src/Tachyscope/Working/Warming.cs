@@ -71,7 +71,8 @@ internal sealed class Warming(int index, MeasuredCell cell)
     /// <param name="leastCalls">As often as a short one has to be.</param>
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
     public bool IsCalledEnough(int leastCalls)
-        => CallsBefore + Watch.Calls >= (Watch.FastestNanosecondsPerCall > LongCallNanoseconds ? Math.Min(LeastLongCalls, leastCalls) : leastCalls);
+        => CallsBefore + Watch.Calls
+            >= (Watch.FastestNanosecondsPerCall > LongCallNanoseconds ? Math.Min(LeastLongCalls, leastCalls) : leastCalls);
 
     /// <summary>Slices one after the other in which something was compiled.</summary>
     public int Compiling { get; set; }
