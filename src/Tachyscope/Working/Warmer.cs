@@ -30,8 +30,8 @@ internal sealed class Warmer
     private const double MostTallyCalls = 4_096;
 
     // What other threads do for a call, before it is taken for part of it: of its time, and at least an object.
-    private const int LooksElsewhere = 2;
-    private const double LeastShareElsewhere = 0.1;
+    private const int LooksElsewhere = 4;
+    private const double LeastShareElsewhere = 0.3;
     private const int LeastBytesElsewhere = 16;
 
     // What a stretch of a mix may take, to be warmed and to be read as a whole.
