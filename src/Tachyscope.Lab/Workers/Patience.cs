@@ -20,6 +20,9 @@ public sealed class Patience
     private static readonly TimeSpan ShortestLook = TimeSpan.FromMilliseconds(10);
     private static readonly TimeSpan LongestLook = TimeSpan.FromMilliseconds(500);
 
+    // However busy the machine is, so much of the time counts: what hangs is told in the end, and the end of the time kept.
+    private const double LeastShareSilent = 0.25;
+
     // A look that comes later than this did not find the worker silent: the machine itself stood still.
     private static readonly TimeSpan LongestSilence = LongestLook * 2;
 
@@ -83,7 +86,9 @@ public sealed class Patience
     /// <param name="between">The time between them.</param>
     /// <param name="waited">For how long of it, at most, the worker waited for a processor.</param>
     internal static TimeSpan Silence(TimeSpan between, TimeSpan waited)
-        => Between(TimeSpan.Zero, (between < LongestSilence ? between : LongestSilence) - waited, LongestSilence);
+        => Between(between * LeastShareSilent, between - waited, TimeSpan.MaxValue) is var silence && silence < LongestSilence
+            ? silence
+            : LongestSilence;
 
     private TimeSpan? Left => _allowed - Stopwatch.GetElapsedTime(_begun);
 
