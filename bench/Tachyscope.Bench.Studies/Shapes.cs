@@ -20,7 +20,8 @@ internal static class Shapes
     public static Study[] All =>
     [
         Whole, Long, Floating, Field, Reference, Small, Large, Span, Void, Capturing, Dialled, Prepared, Each, Mixed, Enumerated,
-        Class, Boxed, Record, Open, Nullable, Tuple, Decimal, Predicate, Decided, Delegated, DelegatedRecord, DelegatedTuple, AtOnce, Later, OneThread, TwoThreads,
+        Class, Boxed, Record, Open, Nullable, Tuple, Decimal, Predicate, Decided, Delegated, DelegatedRecord, DelegatedTuple,
+        AtOnce, Later, OneThread, TwoThreads,
     ];
 
     private static Study Whole => Numbers("int to int")
@@ -44,7 +45,10 @@ internal static class Shapes
         .Agree((_, _) => true);
 
     private static Study Class => Numbers("int to class")
-        .Baseline("1", x => Number(Links.Chain1(x))).Variant("4", x => Number(Links.Chain4(x))).Variant("16", x => Number(Links.Chain16(x))).Variant("64", x => Number(Links.Chain64(x)))
+        .Baseline("1", x => Number(Links.Chain1(x)))
+        .Variant("4", x => Number(Links.Chain4(x)))
+        .Variant("16", x => Number(Links.Chain16(x)))
+        .Variant("64", x => Number(Links.Chain64(x)))
         .Agree((_, _) => true);
 
     private static Study Small => Numbers("int to 16 bytes")
@@ -57,45 +61,71 @@ internal static class Shapes
 
     // What is made first and worked out afterwards: its address is known long before what it holds.
     private static Study Boxed => Numbers("int to boxed int")
-        .Baseline("1", object (x) => Links.Chain1(x)).Variant("4", object (x) => Links.Chain4(x)).Variant("16", object (x) => Links.Chain16(x)).Variant("64", object (x) => Links.Chain64(x))
+        .Baseline("1", object (x) => Links.Chain1(x))
+        .Variant("4", object (x) => Links.Chain4(x))
+        .Variant("16", object (x) => Links.Chain16(x))
+        .Variant("64", object (x) => Links.Chain64(x))
         .Agree((_, _) => true);
 
     private static Study Record => Numbers("int to record")
-        .Baseline("1", x => new Sounding(x, Links.Chain1(x))).Variant("4", x => new Sounding(x, Links.Chain4(x))).Variant("16", x => new Sounding(x, Links.Chain16(x)))
+        .Baseline("1", x => new Sounding(x, Links.Chain1(x)))
+        .Variant("4", x => new Sounding(x, Links.Chain4(x)))
+        .Variant("16", x => new Sounding(x, Links.Chain16(x)))
         .Variant("64", x => new Sounding(x, Links.Chain64(x))).Agree((_, _) => true);
 
     private static Study Open => Numbers("int to record behind object")
-        .Baseline("1", object (x) => new Sounding(x, Links.Chain1(x))).Variant("4", object (x) => new Sounding(x, Links.Chain4(x))).Variant("16", object (x) => new Sounding(x, Links.Chain16(x)))
+        .Baseline("1", object (x) => new Sounding(x, Links.Chain1(x)))
+        .Variant("4", object (x) => new Sounding(x, Links.Chain4(x)))
+        .Variant("16", object (x) => new Sounding(x, Links.Chain16(x)))
         .Variant("64", object (x) => new Sounding(x, Links.Chain64(x))).Agree((_, _) => true);
 
     private static Study Nullable => Numbers("int to int?")
-        .Baseline("1", int? (x) => Links.Chain1(x)).Variant("4", int? (x) => Links.Chain4(x)).Variant("16", int? (x) => Links.Chain16(x)).Variant("64", int? (x) => Links.Chain64(x))
+        .Baseline("1", int? (x) => Links.Chain1(x))
+        .Variant("4", int? (x) => Links.Chain4(x))
+        .Variant("16", int? (x) => Links.Chain16(x))
+        .Variant("64", int? (x) => Links.Chain64(x))
         .Agree((_, _) => true);
 
     private static Study Tuple => Numbers("int to tuple")
-        .Baseline("1", x => (x > 0, Links.Chain1(x))).Variant("4", x => (x > 0, Links.Chain4(x))).Variant("16", x => (x > 0, Links.Chain16(x))).Variant("64", x => (x > 0, Links.Chain64(x)))
+        .Baseline("1", x => (x > 0, Links.Chain1(x)))
+        .Variant("4", x => (x > 0, Links.Chain4(x)))
+        .Variant("16", x => (x > 0, Links.Chain16(x)))
+        .Variant("64", x => (x > 0, Links.Chain64(x)))
         .Agree((_, _) => true);
 
     private static Study Decimal => Numbers("int to decimal")
-        .Baseline("1", x => new decimal(Links.Chain1(x))).Variant("4", x => new decimal(Links.Chain4(x))).Variant("16", x => new decimal(Links.Chain16(x))).Variant("64", x => new decimal(Links.Chain64(x)))
+        .Baseline("1", x => new decimal(Links.Chain1(x)))
+        .Variant("4", x => new decimal(Links.Chain4(x)))
+        .Variant("16", x => new decimal(Links.Chain16(x)))
+        .Variant("64", x => new decimal(Links.Chain64(x)))
         .Agree((_, _) => true);
 
     private static Study Predicate => Numbers("int to bool")
-        .Baseline("1", x => (Links.Chain1(x) & 1) == 0).Variant("4", x => (Links.Chain4(x) & 1) == 0).Variant("16", x => (Links.Chain16(x) & 1) == 0).Variant("64", x => (Links.Chain64(x) & 1) == 0)
+        .Baseline("1", x => (Links.Chain1(x) & 1) == 0)
+        .Variant("4", x => (Links.Chain4(x) & 1) == 0)
+        .Variant("16", x => (Links.Chain16(x) & 1) == 0)
+        .Variant("64", x => (Links.Chain64(x) & 1) == 0)
         .Agree((_, _) => true);
 
     // The processor guesses which of the two it will be, and goes on.
     private static Study Decided => Numbers("int to bool by a branch")
-        .Baseline("1", x => By(Links.Chain1(x))).Variant("4", x => By(Links.Chain4(x))).Variant("16", x => By(Links.Chain16(x))).Variant("64", x => By(Links.Chain64(x)))
+        .Baseline("1", x => By(Links.Chain1(x)))
+        .Variant("4", x => By(Links.Chain4(x)))
+        .Variant("16", x => By(Links.Chain16(x)))
+        .Variant("64", x => By(Links.Chain64(x)))
         .Agree((_, _) => true);
 
     private static Study DelegatedRecord => Numbers("through a delegate to record")
-        .Baseline("1", Compiled(x => new Sounding(x, Links.Chain1(x)))).Variant("4", Compiled(x => new Sounding(x, Links.Chain4(x)))).Variant("16", Compiled(x => new Sounding(x, Links.Chain16(x))))
+        .Baseline("1", Compiled(x => new Sounding(x, Links.Chain1(x))))
+        .Variant("4", Compiled(x => new Sounding(x, Links.Chain4(x))))
+        .Variant("16", Compiled(x => new Sounding(x, Links.Chain16(x))))
         .Variant("64", Compiled(x => new Sounding(x, Links.Chain64(x)))).Agree((_, _) => true);
 
     private static Study DelegatedTuple => Numbers("through a delegate to tuple")
-        .Baseline("1", Compiled(x => ValueTuple.Create(x > 0, Links.Chain1(x)))).Variant("4", Compiled(x => ValueTuple.Create(x > 0, Links.Chain4(x))))
-        .Variant("16", Compiled(x => ValueTuple.Create(x > 0, Links.Chain16(x)))).Variant("64", Compiled(x => ValueTuple.Create(x > 0, Links.Chain64(x)))).Agree((_, _) => true);
+        .Baseline("1", Compiled(x => ValueTuple.Create(x > 0, Links.Chain1(x))))
+        .Variant("4", Compiled(x => ValueTuple.Create(x > 0, Links.Chain4(x))))
+        .Variant("16", Compiled(x => ValueTuple.Create(x > 0, Links.Chain16(x))))
+        .Variant("64", Compiled(x => ValueTuple.Create(x > 0, Links.Chain64(x)))).Agree((_, _) => true);
 
     private static Study Span => Numbers("int to span")
         .Baseline("1", Span<byte> (int x) => Bytes.AsSpan(Links.Chain1(x) & 31)).Variant("4", Span<byte> (int x) => Bytes.AsSpan(Links.Chain4(x) & 31))

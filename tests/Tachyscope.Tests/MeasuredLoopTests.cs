@@ -98,7 +98,7 @@ public sealed class MeasuredLoopTests
         Assert.Equal([0, 1, 2, 4, 5, 3], Affinity.Spread([0, 1, 2, 3, 4, 5], processor => processor switch { 2 or 3 => "2-3", 5 => null, var own => $"{own}" }));
         Assert.Equal([0, 1, 4, 5], Affinity.Spread([0, 1, 4, 5], processor => $"{processor % 4}").Take(4).Order());
         Assert.Equal([0, 1], Affinity.Spread([0, 1, 4, 5], processor => $"{processor % 4}").Take(2));
-        Assert.Equal(Affinity.Allowed.Order(), Affinity.CoreByCore.Order());
+        Assert.Equal(Affinity.Allowed.Order(), Affinity.CoreByCore().Order());
     }
 
     [Fact]

@@ -20,7 +20,8 @@ internal static class CellCaveats
 
     public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
     [
-        BelowResolution, CompilesItself, NotSettled, NearFloor, GuessedAhead, OtherThreads, CollectorCameIn, Sleeps, ReadsOrWrites, ClockCoarse,
+        BelowResolution, CompilesItself, NotSettled, NearFloor, GuessedAhead, OtherThreads, CollectorCameIn, Sleeps, ReadsOrWrites,
+        ClockCoarse,
     ];
 
     private static Caveat? BelowResolution(CellGround ground) => ground.Cell.IsResolved ? null : new Caveat

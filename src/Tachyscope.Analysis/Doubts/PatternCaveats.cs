@@ -139,7 +139,7 @@ internal static class PatternCaveats
             Name = "allocation-varies",
             Subject = ground.Subject,
             Evidence = Text($"it allocates between {SampleStatistics.Quantile(all, 0.1):0} and {SampleStatistics.Quantile(all, 0.9):0} bytes a call in four readings of five, on the same input"),
-            WayOut = "look for a pool, a cache or a random choice; take bytes per call as a mean, not as a fact of every call",
+            WayOut = "look for a pool, a cache or a random choice; take bytes per call as the middle of many, not as a fact of every call",
         };
     }
 

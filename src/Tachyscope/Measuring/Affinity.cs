@@ -11,7 +11,7 @@ internal static unsafe class Affinity
     public static IReadOnlyList<int> Allowed { get; } = Ask();
 
     /// <summary>The same, one of every core first: two threads on one core have half of it each.</summary>
-    public static IReadOnlyList<int> CoreByCore { get; } = Spread(Allowed, CoreOf);
+    public static IReadOnlyList<int> CoreByCore() => Spread(Allowed, CoreOf);
 
     /// <summary>Moves the calling thread to one processor; false where the system refuses.</summary>
     public static bool TryPin(int processor)

@@ -24,10 +24,11 @@ internal static unsafe class ContentBits
         }
 
         ref var data = ref Unsafe.As<RawObject>(value).Data;
-        // By halves: a load across two stores that have just been made waits for both to leave the processor.
-        var bits = Volatile.Read(ref Unsafe.As<byte, int>(ref data)) + Volatile.Read(ref Unsafe.As<byte, int>(ref Unsafe.Add(ref data, 4)));
+        var bits = Volatile.Read(ref Unsafe.As<byte, int>(ref data));
         if (s_areSizesKnown)
         {
+            // By halves: a load across two stores that have just been made waits for both to leave the processor.
+            bits += Volatile.Read(ref Unsafe.As<byte, int>(ref Unsafe.Add(ref data, 4)));
             ref var end = ref Unsafe.Add(ref data, SizeOf(ref data) - 8);
             bits += Unsafe.ReadUnaligned<int>(ref end) + Unsafe.ReadUnaligned<int>(ref Unsafe.Add(ref end, 4));
         }

@@ -29,9 +29,9 @@ internal sealed class DependenceWriter(ILGenerator il)
     }
 
     /// <summary>Pushes a number that depends on where a value is, or what it begins with: enough for one that is there anyway.</summary>
-    public Carrier WriteShort(Carrier carrier, LocalBuilder local)
+    public Carrier WriteShort(LocalBuilder local)
     {
-        if (carrier == Carrier.Memory)
+        if (Carriers.Of(local.LocalType) == Carrier.Memory)
         {
             il.Emit(OpCodes.Ldloca, local);
             il.Emit(OpCodes.Ldind_U1);

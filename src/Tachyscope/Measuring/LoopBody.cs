@@ -206,7 +206,7 @@ internal sealed class LoopBody<TInput, TResult>
     {
         if (Dependences.IsInRegisters(typeof(TResult), Unsafe.SizeOf<TResult>()))
         {
-            var bits = _dependence.WriteShort(InputCarrier, _input);
+            var bits = _dependence.WriteShort(_input);
             if (ResultCarrier != Carrier.SmallInteger || bits == Carrier.SmallInteger)
             {
                 return bits;
@@ -217,7 +217,7 @@ internal sealed class LoopBody<TInput, TResult>
         }
 
         LoadSlotAddress();
-        if (_dependence.WriteShort(InputCarrier, _input) == Carrier.SmallInteger)
+        if (_dependence.WriteShort(_input) == Carrier.SmallInteger)
         {
             _il.Emit(OpCodes.Conv_I8);
         }

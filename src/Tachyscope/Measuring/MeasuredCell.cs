@@ -50,10 +50,10 @@ internal sealed class MeasuredCell
     public IOwnClock? Clock { get; init; }
 
     /// <summary>Whether other threads take part, so that the whole process's time and bytes count.</summary>
-    public bool IsProcessWide => Clock is not null || WorksElsewhere;
+    public bool IsProcessWide => Clock is not null || OtherThreadsShare is not null;
 
-    /// <summary>Whether its calls have other threads work for them, as in a parallel loop.</summary>
-    public bool WorksElsewhere { get; set; }
+    /// <summary>How much of what its calls take is spent by other threads, as in a parallel loop; null where next to nothing is.</summary>
+    public double? OtherThreadsShare { get; set; }
 
     /// <summary>How much longer its readings are than usual.</summary>
     public double ReadingFactor => Description.Kind == CellKind.Breadth ? BreadthReadingFactor

@@ -44,7 +44,7 @@ internal static class MixDeal
     }
 
     private static int[]? Shortest(double[] shares, int longest, double mostError)
-        => Enumerable.Range(shares.Length, Math.Max(0, longest - shares.Length)).Select(length => Counts(shares, length))
+        => Enumerable.Range(shares.Length, Math.Max(0, longest + 1 - shares.Length)).Select(length => Counts(shares, length))
             .FirstOrDefault(counts => counts.Min() > 0 && ErrorOf(counts, shares) <= mostError);
 
     private static double ErrorOf(int[] counts, double[] shares)

@@ -11,6 +11,8 @@ internal sealed class ThreadedLoop : IOwnClock
 {
     private const int CallsRehearsed = 40;
 
+    private static readonly IReadOnlyList<int> s_processors = Affinity.CoreByCore();
+
     private readonly SemaphoreSlim[] _wake;
     private readonly long[] _ends;
     private readonly AutoResetEvent _done = new(false);
@@ -79,11 +81,11 @@ internal sealed class ThreadedLoop : IOwnClock
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Serve(int thread)
     {
-        // Each to a processor of its own as far as there are enough, and to a core of its own before that: left to itself, the system lets two of them share
+        // Each to a core of its own as far as there are enough, then to a processor: left to itself, the system lets two of them share
         // one for many readings.
-        if (Affinity.CoreByCore.Count > 0)
+        if (s_processors.Count > 0)
         {
-            Affinity.TryPin(Affinity.CoreByCore[thread % Affinity.CoreByCore.Count]);
+            Affinity.TryPin(s_processors[thread % s_processors.Count]);
         }
 
         while (true)

@@ -307,7 +307,8 @@ internal sealed class Warmer
         }
 
         var share = 1.0;
-        for (var look = 0; look < LooksElsewhere; look++)
+        // As long as there is something left to doubt.
+        for (var look = 0; look < LooksElsewhere && (share > LeastShareElsewhere || warming.ReadsAndWritesPerCall > 0); look++)
         {
             var (processor, collections) = (ProcessorClock.ProcessNanoseconds, GC.CollectionCount(0));
             var bytes = GC.GetTotalAllocatedBytes(precise: true);
@@ -326,8 +327,7 @@ internal sealed class Warmer
 
         if (share > LeastShareElsewhere)
         {
-            warming.Cell.WorksElsewhere = true;
-            warming.ShareElsewhere = share;
+            warming.Cell.OtherThreadsShare = share;
         }
     }
 
@@ -358,7 +358,7 @@ internal sealed class Warmer
                 Math.Clamp((long)perReading, 1, warming.Cell.MostCalls), perCall, MostReadingStretchNanoseconds),
             ExceptionsPerCall = warming.ExceptionsPerCall,
             ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall,
-            OtherThreadsShare = warming.ShareElsewhere,
+            OtherThreadsShare = warming.Cell.OtherThreadsShare,
             Curve = warming.Curve(),
         };
     }

@@ -57,9 +57,6 @@ internal sealed class Warming(int index, MeasuredCell cell)
 
     public double ExceptionsPerCall { get; set; }
 
-    /// <summary>How much of what it takes, of time or of bytes, is spent by other threads; null where next to nothing is.</summary>
-    public double? ShareElsewhere { get; set; }
-
     /// <summary>Whether a single call, and not only the first one, takes so long that it is not repeated only to be warm.</summary>
     public bool IsSlow
     {
