@@ -33,6 +33,7 @@ internal sealed class Warmer
     private const int LooksElsewhere = 4;
     private const double LeastShareElsewhere = 0.3;
     private const int LeastBytesElsewhere = 16;
+    private const int CallsPastCollector = 100;
 
     // What a stretch of a mix may take, to be warmed and to be read as a whole.
     private const double MostSliceStretchNanoseconds = 50_000_000;
@@ -292,11 +293,14 @@ internal sealed class Warmer
         }
 
         var inAll = (double)calls * (warming.Cell.Description.Loop.Threads ?? 1);
-        // The collector asks the system how much memory there is.
-        warming.ReadsAndWritesPerCall = GC.CollectionCount(0) == collections ? (SystemTraffic.Count() - before) / inAll : null;
+        warming.ReadsAndWritesPerCall = AskedPerCall(before, collections, inAll);
         warming.ExceptionsPerCall = thrown / inAll;
         LookElsewhere(warming, calls);
     }
+
+    // A collection asks the system how much memory there is, which is much only beside a few calls.
+    private static double? AskedPerCall(long? before, int collections, double calls)
+        => GC.CollectionCount(0) == collections || calls >= CallsPastCollector ? (SystemTraffic.Count() - before) / calls : null;
 
     // More than once, since the runtime may be at something of its own meanwhile; the collector's threads and its bytes are none of these.
     private static void LookElsewhere(Warming warming, long calls)
@@ -308,13 +312,13 @@ internal sealed class Warmer
 
         var share = 1.0;
         // As long as there is something left to doubt.
-        for (var look = 0; look < LooksElsewhere && (share > LeastShareElsewhere || warming.ReadsAndWritesPerCall > 0); look++)
+        for (var look = 0; look < LooksElsewhere && (share > LeastShareElsewhere || warming.ReadsAndWritesPerCall is not 0); look++)
         {
             var (processor, collections) = (ProcessorClock.ProcessNanoseconds, GC.CollectionCount(0));
             var bytes = GC.GetTotalAllocatedBytes(precise: true);
             var traffic = SystemTraffic.Count();
             var reading = ReadingTaker.Take(warming.Cell, calls);
-            var asked = (double?)(SystemTraffic.Count() - traffic) / calls;
+            var asked = AskedPerCall(traffic, collections, calls);
             var othersBytes = GC.GetTotalAllocatedBytes(precise: true) - bytes - reading.AllocatedBytes;
             var others = ProcessorClock.ProcessNanoseconds - processor - (reading.ProcessorNanoseconds ?? 0);
             var ofTime = GC.CollectionCount(0) == collections && ProcessorClock.IsSupported
@@ -322,7 +326,8 @@ internal sealed class Warmer
                 : 0;
             var ofBytes = othersBytes >= calls * LeastBytesElsewhere ? (double)othersBytes / (othersBytes + reading.AllocatedBytes) : 0;
             share = Math.Min(share, Math.Max(ofTime, ofBytes));
-            warming.ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall is { } before && asked is { } now ? Math.Min(before, now) : null;
+            var least = warming.ReadsAndWritesPerCall;
+            warming.ReadsAndWritesPerCall = least < asked ? least : asked ?? least;
         }
 
         if (share > LeastShareElsewhere)
