@@ -10,7 +10,7 @@ internal static class DoubtsPart
 
     // What the machine did, as its own figures say, and what follows from it; and one that is true: a task that is over at once.
     private static readonly string[] OfMachine = ["speed-changed", "noisy-machine", "core-shared", "interrupted", "stood-still", "few-sittings", "coarse"];
-    private static readonly string[] True = ["near-floor"];
+    private static readonly string[] True = ["near-residue"];
 
     public static async Task<IReadOnlyList<Claim>> RunAsync(int runs)
     {

@@ -48,7 +48,7 @@ internal static class ShapesBench
     {
         var shapes = Shapes.Where(shape => asked.Contains(shape.Study)).ToList() is { Count: > 0 } named ? named : [.. Shapes];
         var runtime = asked.FirstOrDefault(name => !shapes.Exists(shape => shape.Study == name));
-        Console.WriteLine($"{"shape",-24}  cycles a link  intercept ns  of which its own   left  floor stated  64 off line");
+        Console.WriteLine($"{"shape",-24}  cycles a link  intercept ns  of which its own   left  residue stated  64 off line");
         var misses = 0;
         foreach (var (study, ownCycles, own, isStraight) in shapes)
         {
@@ -70,13 +70,13 @@ internal static class ShapesBench
         var (intercept, slope) = Fit.Line(links[..^1], times[..^1]);
         var cycle = KnownCostBench.Beat(run) / Metronome.CyclesPerLink;
         var left = intercept - (ownCycles * cycle);
-        var floor = cells[0].Loop.FloorNanoseconds();
+        var residue = cells[0].Loop.ResidueNanoseconds();
         var bent = (times[^1] / (intercept + (slope * links[^1]))) - 1;
         // What loads take is known to a cycle: processors differ.
-        var isReached = Math.Abs(left) <= floor + (ownCycles > 1 ? cycle : 0) && (!isStraight || Math.Abs(bent) <= AllowedShare);
+        var isReached = Math.Abs(left) <= residue + (ownCycles > 1 ? cycle : 0) && (!isStraight || Math.Abs(bent) <= AllowedShare);
         Console.WriteLine(string.Create(
             CultureInfo.InvariantCulture,
-            $"{study,-24}  {slope / cycle,13:0.000}  {intercept,12:0.000}  {ownCycles * cycle,16:0.00}  {left,5:0.00}  {floor,12:0.0}  {bent,11:P2}  {(isReached ? "" : "MISSED")} {own}"));
+            $"{study,-24}  {slope / cycle,13:0.000}  {intercept,12:0.000}  {ownCycles * cycle,16:0.00}  {left,5:0.00}  {residue,12:0.0}  {bent,11:P2}  {(isReached ? "" : "MISSED")} {own}"));
         return isReached;
     }
 

@@ -22,7 +22,7 @@ public sealed class AnalystTests
         Assert.Equal(0.98, input.Cells[2].Contrast!.ShareSaved, 4);
         Assert.Equal([Verdict.Faster, Verdict.Faster], input.Cells.Skip(1).Select(cell => cell.Contrast!.Verdict));
         Assert.Null(input.Cells[0].Contrast);
-        Assert.Equal(Judge.SmallestFloorShare, input.FloorShare);
+        Assert.Equal(Judge.SmallestResolutionShare, input.ResolutionShare);
     }
 
     [Fact]
@@ -116,10 +116,10 @@ public sealed class AnalystTests
         { "few-sittings", new() { Sittings = 3 } },
         { "cut-short", new() { State = RunState.Interrupted } },
         { "coarse", new() { SittingDeviation = 0.05 } },
-        { "below-resolution", new() { Times = [100, 0.01] } },
+        { "below-residue", new() { Times = [100, 0.01] } },
         { "not-settled", new() { IsSettled = false } },
         { "guessed-ahead", new() { Loop = new() { Result = ResultKind.YesOrNo } } },
-        { "near-floor", new() { Times = [5, 4], Loop = new() { Path = CallPath.Delegate } } },
+        { "near-residue", new() { Times = [5, 4], Loop = new() { Path = CallPath.Delegate } } },
     };
 
     [Theory]
@@ -268,7 +268,7 @@ public sealed class AnalystTests
         Assert.Equal([0.5, 0.3333], new[] { cells[2], cells[3] }.Select(cell => Math.Round(cell.Contrast!.TimeRatio.Estimate, 4)));
         Assert.Null(cells[1].Contrast);
         Assert.Equal([1, 1.3333, 1, 2], cells.Select(cell => Math.Round(cell.Threads!.SpeedUp!.Value.Estimate, 4)));
-        Assert.Equal(2e9 / 150, cells[1].Threads!.CallsPerSecond, 0);
+        Assert.Equal(2e9 / 150, cells[1].Threads!.CallsPerSecond.Estimate, 0);
     }
 
     [Fact]
@@ -285,7 +285,7 @@ public sealed class AnalystTests
         var rates = Examine(run with { Limits = limits, Studies = [run.Studies[0] with { Study = study }] }).Inputs[0].Cells[0].Rates;
 
         Assert.Equal(["items", "bytes", "operations"], rates.Select(rate => rate.Quantity));
-        Assert.Equal([1e8, 5e11, 2e9], rates.Select(rate => Math.Round(rate.PerSecond)));
+        Assert.Equal([1e8, 5e11, 2e9], rates.Select(rate => Math.Round(rate.PerSecond.Estimate)));
         Assert.Equal([(null, null), ("L2", 0.5), ("arithmetic", 0.25)], rates.Select(rate => (rate.Limit, rate.LimitShare is { } share ? Math.Round(share, 6) : (double?)null)));
     }
 

@@ -67,6 +67,49 @@ public sealed class CoverageTests
         Assert.All(held.Skip(1), count => Assert.InRange((double)count / Runs, 0.94, 1));
     }
 
+    // Some spread eight times as much as others, with outliers, two heaps and drift in all.
+    [Fact]
+    public void All_ends_that_a_table_quotes_hold_together_in_19_of_20_runs()
+    {
+        var simulator = Noisy with { Times = [100, 99, 101, 97, 150, 100], Bytes = new long[6], Unrest = [1, 0.5, 1, 2, 4, 4] };
+
+        var held = Enumerable.Range(0, Runs).AsParallel().Count(run => Examine(simulator, run).Inputs[0].Cells.Skip(1)
+            .All(cell => Has(cell.Contrast!.TimeRatio, simulator.Times[cell.Row] / 100)));
+
+        Assert.InRange((double)held / Runs, 0.94, 1);
+    }
+
+    [Fact]
+    public void All_pairs_of_a_ranking_hold_together_in_19_of_20_runs()
+    {
+        var simulator = Noisy with { Times = [100, 99, 103, 120], Bytes = new long[4], Unrest = [1, 1, 2, 4] };
+
+        var held = Enumerable.Range(0, Runs).AsParallel().Count(run => Analyst.Examine(simulator.Make(run), new() { Against = Against.Each })[0].Inputs[0].Pairs
+            .All(pair => Has(pair.TimeRatio, simulator.Times[pair.Row] / simulator.Times[pair.Other])));
+
+        Assert.InRange((double)held / Runs, 0.94, 1);
+    }
+
+    // Sittings come until the interval is narrow, as with --precision.
+    [Theory]
+    [InlineData(0.004)]
+    [InlineData(0.006)]
+    [InlineData(0.01)]
+    public void A_contrast_that_ended_when_it_was_narrow(double precision)
+    {
+        var simulator = Noisy with { Times = [100, 98], Sittings = 40, Rounds = 2, SlowModeShare = 0, OutlierShare = 0, SittingDeviation = 0.006 };
+        var held = Enumerable.Range(0, Runs).AsParallel().Count(seed =>
+        {
+            var run = simulator.Make(seed) with { Plan = new() { PrecisionShare = precision } };
+            var contrast = Enumerable.Range(3, 18).Select(half => Analyst.Examine(
+                    run with { Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Take(2 * half)] }] }, new() { AreContrastsOnly = true })[0])
+                .First(findings => findings.IsPrecise(precision) || findings.Sittings == 40).Inputs[0].Cells[1].Contrast!;
+            return Has(contrast.TimeRatio, 0.98);
+        });
+
+        Assert.InRange((double)held / Runs, 0.94, 0.985);
+    }
+
     [Fact]
     public void Of_ten_equal_variants_none_is_called_faster_or_slower_in_19_of_20_runs()
         => FalseVerdicts(Noisy with { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10] }, AnalysisOptions.Default, RunsOfFamilies, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);

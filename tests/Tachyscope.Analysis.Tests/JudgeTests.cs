@@ -14,7 +14,7 @@ public sealed class JudgeTests
     [InlineData(1.0005, 1.02, Verdict.Unclear)]
     [InlineData(0, double.PositiveInfinity, Verdict.Unclear)]
     public void A_verdict_needs_the_whole_interval(double lower, double upper, Verdict expected)
-        => Assert.Equal(expected, Judge.Decide(new Interval((lower + upper) / 2, lower, upper, 0.95), floorShare: 0.001, marginShare: 0.01));
+        => Assert.Equal(expected, Judge.Decide(new Interval((lower + upper) / 2, lower, upper, 0.95), resolutionShare: 0.001, marginShare: 0.01));
 
     [Fact]
     public void Nothing_is_claimed_that_twins_differ_by_as_well()
@@ -28,11 +28,11 @@ public sealed class JudgeTests
     }
 
     [Fact]
-    public void The_floor_is_the_twins_outer_end_and_never_below_a_tenth_of_a_percent()
+    public void The_resolution_is_the_twins_outer_end_and_never_below_a_tenth_of_a_percent()
     {
-        Assert.Equal(0.02, Judge.FloorShare(new Interval(1.01, 0.999, 1.02, 0.95)), 9);
-        Assert.Equal((1 / 0.97) - 1, Judge.FloorShare(new Interval(0.99, 0.97, 1.01, 0.95)), 9);
-        Assert.Equal(0.001, Judge.FloorShare(new Interval(1, 0.9999, 1.0001, 0.95)));
-        Assert.Equal(double.PositiveInfinity, Judge.FloorShare(Interval.Unknown(0.95)));
+        Assert.Equal(0.02, Judge.ResolutionShare(new Interval(1.01, 0.999, 1.02, 0.95)), 9);
+        Assert.Equal((1 / 0.97) - 1, Judge.ResolutionShare(new Interval(0.99, 0.97, 1.01, 0.95)), 9);
+        Assert.Equal(0.001, Judge.ResolutionShare(new Interval(1, 0.9999, 1.0001, 0.95)));
+        Assert.Equal(double.PositiveInfinity, Judge.ResolutionShare(Interval.Unknown(0.95)));
     }
 }

@@ -36,6 +36,9 @@ public sealed record RunSimulator
     /// <summary>Relative deviation of a cell from sitting to sitting: layout.</summary>
     public double SittingDeviation { get; init; } = 0.003;
 
+    /// <summary>How many times as much each variant deviates, from sitting to sitting and from reading to reading; alike by default.</summary>
+    public double[] Unrest { get; init; } = [];
+
     /// <summary>Relative deviation from reading to reading.</summary>
     public double ReadingDeviation { get; init; } = 0.01;
 
@@ -66,6 +69,12 @@ public sealed record RunSimulator
 
     public LoopShape Loop { get; init; } = new();
 
+    /// <summary>The loop of each variant; the one above by default.</summary>
+    public Func<int, LoopShape>? LoopOf { get; init; }
+
+    /// <summary>Share of readings of each variant that a collection falls into, and how long it pauses them, in nanoseconds; none by default.</summary>
+    public (double Share, long Nanoseconds)[] Pauses { get; init; } = [];
+
     public Run Make(int seed)
     {
         var random = new Random(seed);
@@ -74,7 +83,7 @@ public sealed record RunSimulator
             Name = "simulated",
             Agreement = "exactly",
             Inputs = Sizes.Length == 0 ? [new() { Label = "a lamp" }] : [.. Sizes.Select(size => new InputDescription { Label = $"{size} lamps", Sizes = [new("lamps", size)] })],
-            Variants = [.. Times.Select((_, variant) => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}", IsBaseline = variant == 0, Loop = Loop })],
+            Variants = [.. Times.Select((_, variant) => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}", IsBaseline = variant == 0, Loop = LoopFor(variant) })],
         };
         study = Shape(study);
         return new Run
@@ -95,7 +104,7 @@ public sealed record RunSimulator
         var failed = Failures.Select(failure => failure.Variant).ToHashSet();
         CellDescription[] cells = [.. Enumerable.Range(0, Slowness.Length).SelectMany(target => Cells(target, failed))];
         var speeds = Slowness.Select(_ => WorkerDeviation == 0 ? 1 : Math.Exp(WorkerDeviation * Normal(random))).ToArray();
-        var layouts = cells.Select(_ => Math.Exp(SittingDeviation * Normal(random))).ToArray();
+        var layouts = cells.Select(cell => Math.Exp(SittingDeviation * UnrestOf(cell) * Normal(random))).ToArray();
         var readings = new List<Reading>(Rounds * (cells.Length - 1) * 4);
         for (var round = 0; round < Rounds; round++)
         {
@@ -117,8 +126,10 @@ public sealed record RunSimulator
                     : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input])) * layouts[index] * (isSlow[index] ? 1.05 : 1) * Slowness[cell.Target];
                 for (var i = 0; i < 3; i++)
                 {
-                    var noise = Math.Exp(ReadingDeviation * Normal(random)) * (random.NextDouble() < OutlierShare ? 1.5 : 1);
-                    readings.Add(Taken(round, place, index, CallsPerReading, (time + IdentityNanoseconds) * pace * noise, cell.Kind == CellKind.Identity ? 0 : Bytes[cell.Variant]));
+                    var noise = Math.Exp(ReadingDeviation * UnrestOf(cell) * Normal(random)) * (random.NextDouble() < OutlierShare ? 1.5 : 1);
+                    readings.Add(WithPause(
+                        Taken(round, place, index, CallsPerReading, (time + IdentityNanoseconds) * pace * noise, cell.Kind == CellKind.Identity ? 0 : Bytes[cell.Variant]),
+                        cell, random));
                 }
             }
         }
@@ -134,15 +145,27 @@ public sealed record RunSimulator
         => ((CellDescription[])
         [
             new() { Kind = CellKind.Metronome },
-            new() { Kind = CellKind.Identity, Loop = Loop },
+            .. Enumerable.Range(0, Times.Length).Select(LoopFor).Distinct().Select(loop => new CellDescription { Kind = CellKind.Identity, Loop = loop }),
             .. from input in Enumerable.Range(0, Math.Max(1, Sizes.Length))
-               from cell in failed.Contains(0) ? [] : (CellDescription[])[new() { Kind = CellKind.Twin, Loop = Loop, Input = input }]
+               from cell in failed.Contains(0) ? [] : (CellDescription[])[new() { Kind = CellKind.Twin, Loop = LoopFor(0), Input = input }]
                select cell,
             .. from input in Enumerable.Range(0, Math.Max(1, Sizes.Length))
                from variant in Enumerable.Range(0, Times.Length)
                where !failed.Contains(variant)
-               select new CellDescription { Kind = CellKind.Variant, Variant = variant, Loop = Loop, Input = input },
+               select new CellDescription { Kind = CellKind.Variant, Variant = variant, Loop = LoopFor(variant), Input = input },
         ]).Select(cell => cell with { Target = target, Worker = target });
+
+    private double UnrestOf(CellDescription cell) => cell.Kind == CellKind.Variant && cell.Variant < Unrest.Length ? Unrest[cell.Variant] : 1;
+
+    private LoopShape LoopFor(int variant) => LoopOf?.Invoke(variant) ?? Loop;
+
+    private Reading WithPause(Reading reading, CellDescription cell, Random random)
+        => cell.Kind != CellKind.Variant || cell.Variant >= Pauses.Length || random.NextDouble() >= Pauses[cell.Variant].Share ? reading : reading with
+        {
+            ElapsedNanoseconds = reading.ElapsedNanoseconds + Pauses[cell.Variant].Nanoseconds,
+            ProcessorNanoseconds = reading.ProcessorNanoseconds + Pauses[cell.Variant].Nanoseconds,
+            PauseNanoseconds = Pauses[cell.Variant].Nanoseconds, CollectionsGen0 = 1,
+        };
 
     private static Reading Taken(int round, int place, int cell, long calls, double nanosecondsPerCall, long bytes) => new()
     {

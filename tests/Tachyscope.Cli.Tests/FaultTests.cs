@@ -17,11 +17,11 @@ public sealed class FaultTests
     public static TheoryData<ScriptedFault, string, string> OfOneCell => new()
     {
         { Of("check", FaultKind.Exit, 7) with { Place = WorkerPlace.Row, Index = 1 }, "died", "ended its process with exit code 7" },
-        { Of("check", FaultKind.Hang) with { Place = WorkerPlace.Row, Index = 1 }, "hung", "gave no answer within 3 s; give it longer with --patience" },
-        { Of("warm", FaultKind.Hang), "hung", "gave no answer within 3 s; give it longer with --patience" },
-        { Of("warm", FaultKind.Spin), "hung", "gave no answer within 3 s; give it longer with --patience" },
-        { Of("read", FaultKind.Hang), "hung", "gave no answer within 3 s; give it longer with --patience" },
-        { Of("warm", FaultKind.Signal, Stop), "hung", "gave no answer within 3 s; give it longer with --patience" },
+        { Of("check", FaultKind.Hang) with { Place = WorkerPlace.Row, Index = 1 }, "hung", "gave no answer within 6 s; give it longer with --patience" },
+        { Of("warm", FaultKind.Hang), "hung", "gave no answer within 6 s; give it longer with --patience" },
+        { Of("warm", FaultKind.Spin), "hung", "gave no answer within 6 s; give it longer with --patience" },
+        { Of("read", FaultKind.Hang), "hung", "gave no answer within 6 s; give it longer with --patience" },
+        { Of("warm", FaultKind.Signal, Stop), "hung", "gave no answer within 6 s; give it longer with --patience" },
         { Of("warm", FaultKind.Exit, 8), "died", "ended its process with exit code 8" },
         { Of("read", FaultKind.Exit, 8), "died", "ended its process with exit code 8" },
         { Of("warm", FaultKind.Signal, Alarm), "died", "ended its process with exit code 142" },
@@ -35,13 +35,13 @@ public sealed class FaultTests
     {
         using var project = new ScriptedProject(ScriptedStudies.Sound(fault));
 
-        var (exitCode, output, error) = await project.RunAsync("--patience", "3s");
+        var (exitCode, output, error) = await project.RunAsync("--patience", "6s");
 
         Assert.True(exitCode == ExitCode.Failed, output + error);
         Assert.Matches($@"\n  quick +not timed .*✗ {word}", output);
         Assert.Contains($"✗ quick: {reason}", output, StringComparison.Ordinal);
         Assert.Matches(@"\n  steady +\S+ ns ± \d", output);
-        Assert.Contains(" · 6 sittings · ", output, StringComparison.Ordinal);
+        Assert.Matches(@" · \d+ sittings · ", output);
         Assert.DoesNotContain("worker-replaced", output, StringComparison.Ordinal);
     }
 
@@ -73,10 +73,10 @@ public sealed class FaultTests
 
     public static TheoryData<ScriptedFault, string> OfTheProject => new()
     {
-        { new() { At = "start", Kind = FaultKind.Hang }, "could not be run as a worker: it gave no answer within 3 s; give it longer with --patience; its Main must end with: return await Studies.RunAsync(args, …)." },
+        { new() { At = "start", Kind = FaultKind.Hang }, "could not be run as a worker: it gave no answer within 6 s; give it longer with --patience; its Main must end with: return await Studies.RunAsync(args, …)." },
         { new() { At = "start", Kind = FaultKind.Exit, Number = 4 }, "could not be run as a worker: it ended its process with exit code 4; its Main must end with" },
-        { new() { At = "start", Kind = FaultKind.Close }, "could not be run as a worker: it gave no answer within 3 s" },
-        { new() { At = "inspect", Kind = FaultKind.Hang, Place = WorkerPlace.Input }, "study \"lamps\": the factory of input \"a lamp\" gave no answer within 3 s; give it longer with --patience." },
+        { new() { At = "start", Kind = FaultKind.Close }, "could not be run as a worker: it gave no answer within 6 s" },
+        { new() { At = "inspect", Kind = FaultKind.Hang, Place = WorkerPlace.Input }, "study \"lamps\": the factory of input \"a lamp\" gave no answer within 6 s; give it longer with --patience." },
         { new() { At = "inspect", Kind = FaultKind.Exit, Number = 9, Place = WorkerPlace.Input }, "study \"lamps\": the factory of input \"a lamp\" ended its process with exit code 9." },
     };
 
@@ -86,7 +86,7 @@ public sealed class FaultTests
     {
         using var project = new ScriptedProject(ScriptedStudies.Sound(fault));
 
-        var (exitCode, output, error) = await project.RunAsync("--patience", "3s");
+        var (exitCode, output, error) = await project.RunAsync("--patience", "6s");
 
         Assert.Equal(ExitCode.CouldNotRun, exitCode);
         Assert.Contains(reason, error, StringComparison.Ordinal);
@@ -98,11 +98,11 @@ public sealed class FaultTests
     {
         using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "check", Kind = FaultKind.Hang, Place = WorkerPlace.Input }));
 
-        var (exitCode, output, _) = await project.RunAsync("--patience", "3s");
+        var (exitCode, output, _) = await project.RunAsync("--patience", "6s");
 
         Assert.Equal(ExitCode.Failed, exitCode);
-        Assert.Contains("✗ steady: the factory of input \"a lamp\" gave no answer within 3 s", output, StringComparison.Ordinal);
-        Assert.Contains("✗ quick: the factory of input \"a lamp\" gave no answer within 3 s", output, StringComparison.Ordinal);
+        Assert.Contains("✗ steady: the factory of input \"a lamp\" gave no answer within 6 s", output, StringComparison.Ordinal);
+        Assert.Contains("✗ quick: the factory of input \"a lamp\" gave no answer within 6 s", output, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -17,14 +17,14 @@ public sealed class ScriptedToolTests
         var (exitCode, output, error) = await project.RunAsync("--seed", "7", "--out", project.Saved);
 
         Assert.True(exitCode == ExitCode.Fine, error);
-        Assert.Contains("Quick is fastest: it is 2.00 times as fast as steady.", output, StringComparison.Ordinal);
+        Assert.Contains("Take quick, the fastest: it is 2.00 times as fast as steady.", output, StringComparison.Ordinal);
         Assert.Matches(@"\n  steady +2 +\d+\.\d+ ns ± \S+ .* 24 B  · baseline", output);
         Assert.Matches(@"\n  quick +1 +(49|50)\.\d+ ns ± \S+ .*÷ (2\.00|1\.99)\d+ ± \S+ +(50\.0|49\.9) % .* 0 B  ▲ faster", output);
-        Assert.Matches(@"\.NET 10\.0\.0 x64 · .* · 6 sittings · .* · seed 7", output);
+        Assert.Matches(@"\.NET 10\.0\.0 x64 · .* · \d+ sittings · .* · seed 7", output);
         Assert.DoesNotContain("caveat", output, StringComparison.Ordinal);
         var run = RunFile.Read(project.Saved);
         Assert.Equal((RunState.Complete, 7), (run.State, run.Plan.Seed));
-        Assert.Equal(6, run.Studies[0].Sittings.Count);
+        Assert.InRange(run.Studies[0].Sittings.Count, 2, 6);
         Assert.Empty(SchemaCheck.FromFile(Path.Combine(AppContext.BaseDirectory, "run.schema.json")).Errors(JsonNode.Parse(await File.ReadAllTextAsync(project.Saved))));
     }
 
@@ -224,7 +224,9 @@ public sealed class ScriptedToolTests
 
         Assert.Equal((ExitCode.CouldNotRun, ExitCode.CouldNotRun), (exitCode, silent));
         Assert.Equal("tachyscope: not everything could be written to standard output: the lamp room is full" + Environment.NewLine, error.ToString());
-        Assert.Equal((RunState.Complete, 6), (RunFile.Read(project.Saved).State, RunFile.Read(project.Saved).Studies[0].Sittings.Count));
+        var run = RunFile.Read(project.Saved);
+        Assert.Equal(RunState.Complete, run.State);
+        Assert.InRange(run.Studies[0].Sittings.Count, 2, 6);
     }
 
     [Fact]

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Reports.Formats;
 
 namespace Tachyscope.Reports.Tests;
@@ -45,7 +46,45 @@ public sealed class QuantityTests
     [InlineData(0.5, 0, double.PositiveInfinity, "÷ 2.00 ± ?")]
     [InlineData(double.NaN, 0, 1, "–")]
     public void A_factor_divides_or_multiplies_the_baselines_time(double ratio, double lower, double upper, string expected)
-        => Assert.Equal(expected, Quantity.Factor(ratio, lower, upper));
+        => Assert.Equal(expected, Quantity.Factor(new Interval(ratio, lower, upper, 0.95)));
+
+    // Half the way down is not half the way up.
+    [Theory]
+    [InlineData(0.5, 0.4, 0.9, "÷ 2.00 (1.11 to 2.50)")]
+    [InlineData(1.5, 1.01, 1.6, "× 1.50 (1.01 to 1.60)")]
+    public void A_factor_with_uneven_ends_shows_both(double ratio, double lower, double upper, string expected)
+        => Assert.Equal(expected, Quantity.Factor(new Interval(ratio, lower, upper, 0.95)));
+
+    [Theory]
+    [InlineData(Bound.AtMost, 0.01, 0, 0.0125, "÷ ≥ 80.0")]
+    [InlineData(Bound.AtMost, 2, 0, 2.1, "× ≤ 2.10")]
+    [InlineData(Bound.AtLeast, 3, 2.5, double.PositiveInfinity, "× ≥ 2.50")]
+    [InlineData(Bound.AtLeast, 0.5, 0.4, double.PositiveInfinity, "÷ ≤ 2.50")]
+    [InlineData(Bound.AtLeast, 3, 0, double.PositiveInfinity, "× ≥ 3.00")]
+    [InlineData(Bound.Open, double.NaN, 0, double.PositiveInfinity, "–")]
+    public void A_bound_never_loses_its_sign(Bound bound, double ratio, double lower, double upper, string expected)
+    {
+        var interval = new Interval(ratio, lower, upper, 0.95) { Bound = bound };
+
+        Assert.Equal((expected, expected), (Quantity.Factor(interval), Quantity.FactorOnly(interval)));
+    }
+
+    [Fact]
+    public void A_time_that_is_only_known_to_be_at_most_so_much_says_so()
+    {
+        var time = new Interval(2.5, 0, 2.5, 0.95) { Bound = Bound.AtMost };
+
+        Assert.Equal("≤ 2.50 ns", Quantity.Time(time));
+        Assert.Equal("≥ 400 M", Quantity.Known(time.Dividing(1e9), Quantity.Rate));
+        Assert.Equal("≥ 97.5 ns", Quantity.Saved(new Interval(98, 97.5, 100, 0.95) { Bound = Bound.AtLeast }));
+    }
+
+    [Theory]
+    [InlineData(52.4, 2, "52")]
+    [InlineData(52.4, 1, "50")]
+    [InlineData(0.0123, 1, "0.01")]
+    [InlineData(1_240, 3, "1,240")]
+    public void A_count_of_few_has_few_digits(double number, int digits, string expected) => Assert.Equal(expected, Quantity.Small(number, digits));
 
     [Theory]
     [InlineData(0.343, "34.3 %")]

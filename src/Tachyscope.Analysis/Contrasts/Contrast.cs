@@ -6,7 +6,10 @@ namespace Tachyscope.Analysis.Contrasts;
 /// <summary>A row compared with another on one input.</summary>
 public sealed record Contrast
 {
-    /// <summary>The row's time as a multiple of the other's, with its interval at the level Holm's adjustment gives it within its table.</summary>
+    /// <summary>
+    /// The row's time as a multiple of the other's; a bound where one of the two cannot be told from an empty loop. The intervals of a
+    /// table hold together: each is at the level 1 − α / k for k comparisons (Bonferroni), and reaches no further than its verdict.
+    /// </summary>
     public required Interval TimeRatio { get; init; }
 
     /// <summary>What it says.</summary>
@@ -15,16 +18,16 @@ public sealed record Contrast
     /// <summary>Index of the row it is compared with.</summary>
     public int Other { get; init; }
 
-    /// <summary>Whether the ratio is only known to be at least so far from 1: one of the two cannot be told from an empty loop.</summary>
-    public bool IsBound { get; init; }
+    /// <summary>The same with collections paid: the pauses of all readings are part of both times; null where there were none.</summary>
+    public Interval? PaidTimeRatio { get; init; }
 
-    /// <summary>Time saved per call, in nanoseconds; negative when it takes longer.</summary>
+    /// <summary>Time saved per call with collections paid, in nanoseconds; negative when it takes longer.</summary>
     public Interval SavedNanosecondsPerCall { get; init; } = Interval.Unknown(0.95);
 
     /// <summary>Processor time saved per call, in nanoseconds.</summary>
     public Interval SavedProcessorNanosecondsPerCall { get; init; } = Interval.Unknown(0.95);
 
-    /// <summary>Sittings after which the verdict would probably be clear; null when it is clear, or no number of them would do.</summary>
+    /// <summary>Sittings after which the verdict would probably be clear; null when it is clear, or more would be needed than a comparison gets.</summary>
     public int? SittingsToDecide { get; init; }
 
     /// <summary>The same where every variant had a worker of its own; null when that was not measured.</summary>

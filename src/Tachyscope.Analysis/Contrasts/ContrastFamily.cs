@@ -1,34 +1,36 @@
-using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Contrasts;
 
-/// <summary>Pairs of rows compared on one input, whose verdicts are to hold together: each is read at the level Holm's adjustment gives it.</summary>
+/// <summary>Pairs of rows compared on one input to answer one question, whose verdicts and whose intervals are to hold together.</summary>
+/// <remarks>
+/// Verdicts take the level Holm's steps give each test. Ends are quoted at Bonferroni's level, 1 − α / k for k tests, and no
+/// further than the verdict: what Holm's procedure claims bounds the ratio too (Guilbaud, "Simultaneous confidence regions
+/// corresponding to Holm's step-down procedure", 2008). "Same" is read off the quoted interval.
+/// </remarks>
 internal sealed class ContrastFamily
 {
     private readonly Dictionary<(int Row, int Other), PairContrast> _pairs;
 
-    public ContrastFamily(StudyView view, int input, IEnumerable<(int Row, int Other)> pairs, Floors floors)
+    public ContrastFamily(Pairing pairing, int input, IEnumerable<(int Row, int Other)> pairs, Resolutions resolutions)
     {
-        var asked = pairs.ToList();
-        var means = asked.ConvertAll(pair => SampleMean.Of(view.LogRatios(pair.Row, pair.Other, input)));
-        var floorShares = asked.ConvertAll(pair => floors.Of(pair.Other));
-        var levels = Holm.Levels([.. means.Select((mean, index) => mean.ProbabilityWithin(Math.Log(1 + floorShares[index])))], view.Level);
+        var view = pairing.View;
+        var asked = pairs.Select(pair => (pair.Row, pair.Other, Ratio: pairing.Ratio(pair.Row, pair.Other, input))).ToList();
+        var shares = asked.ConvertAll(pair => pair.Ratio.Bound == Bound.None ? resolutions.Of(pair.Other) : Judge.SmallestResolutionShare);
+        var levels = FamilyLevels.Of([.. asked.Select((pair, index) => pair.Ratio.ProbabilityWithin(Math.Log(1 + shares[index])))], view.Level);
         _pairs = asked.Select((pair, index) =>
         {
-            var ratio = means[index].At(levels[index]).Through(Math.Exp);
-            var verdict = Judge.Decide(ratio, floorShares[index], view.MarginShare);
-            return new PairContrast(pair.Row, pair.Other, ratio, verdict, verdict == Contrasts.Verdict.Unclear ? Judge.CountToDecide(means[index], levels[index], floors.Twin(pair.Other), view.Level, view.MarginShare) : null);
+            var (ratio, verdict) = Judge.Decide(pair.Ratio.At, levels.Tests[index], levels.Quoted, shares[index], view.MarginShare);
+            var needed = verdict == Contrasts.Verdict.Unclear && pair.Ratio.Bound == Bound.None
+                ? Judge.CountToDecide(pair.Ratio.Mean, levels.Tests[index], resolutions.Twin(pair.Other), view.Level, view.MarginShare)
+                : null;
+            return new PairContrast(pair.Row, pair.Other, ratio, verdict, needed);
         }).ToDictionary(pair => (pair.Row, pair.Other));
     }
-
-    public IReadOnlyCollection<PairContrast> All => _pairs.Values;
 
     /// <summary>The pair, whichever way round it was compared; null when it was not.</summary>
     public PairContrast? Find(int row, int other)
         => _pairs.TryGetValue((row, other), out var found) ? found
             : _pairs.TryGetValue((other, row), out found) ? found.Reversed()
             : null;
-
-    public Verdict Verdict(int row, int other) => Find(row, other)?.Verdict ?? Contrasts.Verdict.Unclear;
 }

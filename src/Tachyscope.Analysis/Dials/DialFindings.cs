@@ -17,6 +17,9 @@ public sealed record DialFindings
     /// <summary>What was found on each input on which it has figures.</summary>
     public required IReadOnlyList<DialOnInput> Inputs { get; init; }
 
-    /// <summary>Settings that are best, or that nothing separates from the best, on every input; empty when the best moves with the input.</summary>
+    /// <summary>
+    /// Settings that lose little against the best by the estimates, and are not shown to lose, on every input, the one that loses least
+    /// first; empty when the best moves with the input.
+    /// </summary>
     public required IReadOnlyList<IReadOnlyList<DialSetting>> BestEverywhere { get; init; }
 }

@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Rankings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
@@ -17,6 +18,9 @@ public sealed record SettingFindings
 
     /// <summary>Whether it has the least time.</summary>
     public required bool IsBest { get; init; }
+
+    /// <summary>What it loses against the best setting.</summary>
+    public required Loss Loss { get; init; }
 
     /// <summary>Whether it is the best, or nothing separates it from the best.</summary>
     public required bool IsTied { get; init; }

@@ -13,7 +13,7 @@ namespace Tachyscope.Analysis.Doubts;
 /// <param name="Sittings">All its sittings.</param>
 /// <param name="Sound">What became of readings that cannot be true.</param>
 internal sealed record CaveatGround(
-    Run Run, StudyRecord Record, StudyFindings Findings, StudyView View, IReadOnlyList<SittingFigures> Sittings, SoundReadings Sound)
+    Run Run, StudyRecord Record, StudyFindings Findings, SittingsView View, IReadOnlyList<SittingFigures> Sittings, SoundReadings Sound)
 {
     public static string Text(FormattableString text) => text.ToString(CultureInfo.InvariantCulture);
 

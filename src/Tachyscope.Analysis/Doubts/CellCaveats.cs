@@ -8,7 +8,7 @@ namespace Tachyscope.Analysis.Doubts;
 /// <summary>What is wrong with one cell, by its own figures.</summary>
 internal static class CellCaveats
 {
-    private const double FloorShareOfTime = 0.1;
+    private const double ResidueShareOfTime = 0.1;
     private const double LeastReadsAndWrites = 0.5;
     private const double ClockShare = 0.01;
 
@@ -20,13 +20,13 @@ internal static class CellCaveats
 
     public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
     [
-        BelowResolution, CompilesItself, NotSettled, NearFloor, GuessedAhead, OtherThreads, CollectorCameIn, Sleeps, ReadsOrWrites,
+        BelowResidue, CompilesItself, NotSettled, NearResidue, GuessedAhead, OtherThreads, CollectorCameIn, Sleeps, ReadsOrWrites,
         ClockCoarse,
     ];
 
-    private static Caveat? BelowResolution(CellGround ground) => ground.Cell.IsResolved ? null : new Caveat
+    private static Caveat? BelowResidue(CellGround ground) => ground.Cell.NanosecondsPerCall.IsMeasured ? null : new Caveat
     {
-        Name = "below-resolution",
+        Name = "below-residue",
         Subject = ground.Subject,
         Evidence = Text($"{ground.Cell.NanosecondsPerCall.Estimate:0.00} ns is less than this loop can tell from nothing; it may have been optimised away"),
         WayOut = ground.Cell.OverlappedNanosecondsPerCall is { } overlapped
@@ -51,12 +51,12 @@ internal static class CellCaveats
             WayOut = "look for state that grows from call to call",
         };
 
-    private static Caveat? NearFloor(CellGround ground)
-        => ground.Cell.Loop.FloorNanoseconds() is var floor && (!ground.Cell.IsResolved || !(floor > FloorShareOfTime * ground.Cell.NanosecondsPerCall.Estimate)) ? null : new Caveat
+    private static Caveat? NearResidue(CellGround ground)
+        => ground.Cell.Loop.ResidueNanoseconds() is var residue && (!ground.Cell.NanosecondsPerCall.IsMeasured || !(residue > ResidueShareOfTime * ground.Cell.NanosecondsPerCall.Estimate)) ? null : new Caveat
         {
-            Name = "near-floor",
+            Name = "near-residue",
             Subject = ground.Subject,
-            Evidence = Text($"the loop ({ground.Cell.Loop.InWords()}) may leave up to {floor:0.##} ns in so short a time"),
+            Evidence = Text($"the loop ({ground.Cell.Loop.InWords()}) may leave up to {residue:0.##} ns in so short a time"),
             WayOut = ground.Cell.Variant.Loop.Path == CallPath.Delegate
                 ? "pass a static method or a lambda, which can be called directly"
                 : "compare its variants with each other, which are measured alike, or do more work per call",

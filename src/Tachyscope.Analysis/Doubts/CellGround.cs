@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
 
 namespace Tachyscope.Analysis.Doubts;
@@ -14,5 +15,5 @@ internal sealed record CellGround(CaveatGround Study, InputFindings InputFinding
 
     public string Subject => CaveatGround.Subject(Cell, InputFindings);
 
-    public StudyView View => Study.View;
+    public SittingsView View => Study.View;
 }

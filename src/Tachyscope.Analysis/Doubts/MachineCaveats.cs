@@ -32,7 +32,7 @@ internal static class MachineCaveats
         => BreadthSpread(ground) is var spread && spread > 1 + BreadthShare && logRatio < BreadthReach * Math.Log(spread);
 
     private static Caveat? SpeedChanged(CaveatGround ground)
-        => Spread(ground.Sittings.Select(sitting => sitting.MedianBeat)) - 1 is not (> DriftShare and var drift) ? null : new Caveat
+        => Spread(ground.Sittings.Select(sitting => sitting.Taken.MedianBeat)) - 1 is not (> DriftShare and var drift) ? null : new Caveat
         {
             Name = "speed-changed",
             Evidence = Text($"the machine's speed differed by {drift:P0} between sittings"),

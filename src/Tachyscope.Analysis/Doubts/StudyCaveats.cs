@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
@@ -81,14 +82,14 @@ internal static class StudyCaveats
     private static IEnumerable<Caveat> OfTwins(CaveatGround ground)
     {
         var margin = ground.Findings.MarginShare;
-        var coarse = ground.Findings.Inputs.Where(input => input.FloorShare > margin && double.IsFinite(input.FloorShare)).ToList();
+        var coarse = ground.Findings.Inputs.Where(input => input.ResolutionShare > margin && double.IsFinite(input.ResolutionShare)).ToList();
         if (coarse.Count > 0)
         {
             yield return new Caveat
             {
                 Name = "coarse",
                 Subject = string.Join("; ", coarse.Select(input => input.Input.Label)),
-                Evidence = Text($"two copies of the baseline may differ by up to {coarse.Max(input => input.FloorShare):P1}, more than the margin of {margin:P1}"),
+                Evidence = Text($"two copies of the baseline may differ by up to {coarse.Max(input => input.ResolutionShare):P1}, more than the margin of {margin:P1}"),
                 WayOut = "allow more time with --within; where it stays, memory layout decides and no time will help",
             };
         }
@@ -113,7 +114,7 @@ internal static class StudyCaveats
     {
         var variants = ground.Record.Study.Variants;
         var baseline = Enumerable.Range(0, variants.Count).FirstOrDefault(row => variants[row] is { IsBaseline: true } and not { Part: VariantPart.Prepare });
-        return SampleStatistics.MeanInterval(ground.View.TwinLogRatios(baseline, input), TwinLevel).Through(Math.Exp);
+        return SampleStatistics.MeanInterval(new Pairing(ground.View).Twin(baseline, input), TwinLevel).Through(Math.Exp);
     }
 
     private static IEnumerable<Caveat> OfRepeats(CaveatGround ground)

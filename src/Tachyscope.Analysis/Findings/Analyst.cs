@@ -44,11 +44,12 @@ public static class Analyst
 
     private static StudyFindings Examine(Run run, StudyRecord study, AnalysisOptions options, SoundReadings sound)
     {
-        var sittings = study.Sittings.Select(sitting => new SittingFigures(sitting)).ToList();
+        var sittings = study.Sittings.Select(sitting => SittingFigures.Of(sitting)).ToList();
         var margin = options.MarginShare ?? run.Plan.MarginShare;
-        double[] beats = [.. sittings.SelectMany(sitting => sitting.Beats)];
-        var views = Views(study, sittings, SampleStatistics.Median(beats), options, margin);
-        InputExaminer[] examiners = [.. Enumerable.Range(0, study.Study.Inputs.Count).Select(input => new InputExaminer(views, input, options))];
+        double[] beats = [.. sittings.SelectMany(sitting => sitting.Taken.AllBeats)];
+        var read = options with { IntervalLevel = LevelOf(run, options) };
+        var views = Views(study, sittings, SampleStatistics.Median(beats), read, margin);
+        InputExaminer[] examiners = [.. Enumerable.Range(0, study.Study.Inputs.Count).Select(input => new InputExaminer(views, input, read))];
         InputFindings[] inputs = [.. examiners.Select(examiner => examiner.Examine(run.Limits))];
         var findings = new StudyFindings
         {
@@ -62,7 +63,8 @@ public static class Analyst
             Rounds = study.Sittings.Sum(sitting => sitting.Rounds),
             Seconds = study.Sittings.Count == 0 ? 0 : study.Sittings.Max(sitting => sitting.EndedSeconds) - study.Sittings.Min(sitting => sitting.BeganSeconds),
             MarginShare = margin,
-            Metronome = NoiseFindings.Of(beats, sittings.Sum(sitting => sitting.InterruptedBeats)),
+            IntervalLevel = options.IntervalLevel,
+            Metronome = NoiseFindings.Of(beats, sittings.Sum(sitting => sitting.Taken.InterruptedBeats)),
             Signals = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals)),
         };
         if (options.AreContrastsOnly)
@@ -75,10 +77,15 @@ public static class Analyst
         {
             Growth = [.. GrowthFinder.Find(views.Together, rankers)],
             Dials = [.. DialFinder.Find(views.Together, rankers)],
+            Decisions = [.. DecisionFinder.Find(views.Together, rankers)],
             Flip = FlipFinder.Find(study.Study, inputs),
             Caveats = [.. CaveatFinder.Find(new CaveatGround(run, study, findings, views.Together, sittings, sound))],
         };
     }
+
+    /// <summary>Level at which a run's intervals are read, so that they hold at the level asked for.</summary>
+    internal static double LevelOf(Run run, AnalysisOptions options)
+        => run.Plan.PrecisionShare is null ? options.IntervalLevel : StoppedWhenNarrow.Level(options.IntervalLevel);
 
     // What was told of a target, and how its own workers call.
     private static StudyRecord OnTarget(StudyRecord study, int target)
@@ -96,17 +103,17 @@ public static class Analyst
         };
     }
 
-    private static StudyViews Views(StudyRecord study, List<SittingFigures> sittings, double referenceBeat, AnalysisOptions options, double marginShare)
+    private static SittingsViews Views(StudyRecord study, List<SittingFigures> sittings, double referenceBeat, AnalysisOptions options, double marginShare)
     {
-        StudyView View(Func<SittingFigures, bool> isMeant) => new(study, [.. sittings.Where(isMeant)], referenceBeat, options.IntervalLevel, marginShare, options.Target);
+        SittingsView View(Func<SittingFigures, bool> isMeant) => new(study, [.. sittings.Where(isMeant)], referenceBeat, options.IntervalLevel, marginShare, options.Target);
         // Where the collector is kept out in all sittings, that is what was asked to be measured.
-        var isCompared = sittings.Exists(sitting => sitting.IsCollectionHeld) && sittings.Exists(sitting => !sitting.IsCollectionHeld);
-        bool IsTogether(SittingFigures sitting) => !sitting.IsApart && !(isCompared && sitting.IsCollectionHeld);
-        var repeats = sittings.Select(sitting => sitting.Repeat).Distinct().Order().ToList();
-        return new StudyViews(
+        var isCompared = sittings.Exists(sitting => sitting.Taken.IsCollectionHeld) && sittings.Exists(sitting => !sitting.Taken.IsCollectionHeld);
+        bool IsTogether(SittingFigures sitting) => !sitting.Record.IsApart && !(isCompared && sitting.Taken.IsCollectionHeld);
+        var repeats = sittings.Select(sitting => sitting.Record.Repeat).Distinct().Order().ToList();
+        return new SittingsViews(
             View(IsTogether),
-            sittings.Exists(sitting => sitting.IsApart) ? View(sitting => sitting.IsApart) : null,
-            isCompared ? View(sitting => sitting.IsCollectionHeld && !sitting.IsApart) : null,
-            repeats.Count > 1 ? [.. repeats.Select(repeat => (repeat, View(sitting => IsTogether(sitting) && sitting.Repeat == repeat)))] : []);
+            sittings.Exists(sitting => sitting.Record.IsApart) ? View(sitting => sitting.Record.IsApart) : null,
+            isCompared ? View(sitting => sitting.Taken.IsCollectionHeld && !sitting.Record.IsApart) : null,
+            repeats.Count > 1 ? [.. repeats.Select(repeat => (repeat, View(sitting => IsTogether(sitting) && sitting.Record.Repeat == repeat)))] : []);
     }
 }

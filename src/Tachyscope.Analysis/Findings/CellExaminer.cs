@@ -7,25 +7,25 @@ using Tachyscope.Runs;
 namespace Tachyscope.Analysis.Findings;
 
 /// <summary>Finds every figure of one row on one input.</summary>
-internal sealed class CellExaminer(StudyView view, int variant, int input, MachineLimits? limits)
+internal sealed class CellExaminer(Pairing pairing, int variant, int input, MachineLimits? limits)
 {
     private const double NanosecondsPerSecond = 1e9;
 
-    private readonly VariantDescription _row = view.Record.Study.Variants[variant];
-    private readonly InputDescription _input = view.Record.Study.Inputs[input];
+    private readonly SittingsView _view = pairing.View;
+    private readonly VariantDescription _row = pairing.View.Record.Study.Variants[variant];
+    private readonly InputDescription _input = pairing.View.Record.Study.Inputs[input];
 
     public CellFindings Examine(Contrast? contrast, Place? place)
     {
-        if (view.Failure(variant, input) is { } failure)
+        if (_view.Failure(variant, input) is { } failure)
         {
-            return new CellFindings { Variant = _row, Row = variant, Failure = failure, NanosecondsPerCall = Interval.Unknown(view.Level), Signals = new SignalCount() };
+            return new CellFindings { Variant = _row, Row = variant, Failure = failure, NanosecondsPerCall = Interval.Unknown(_view.Level), Signals = new SignalCount() };
         }
 
-        var time = view.Time(variant, input, _row.Loop.Order);
-        var signals = view.Signals(variant, input);
-        var warmUps = view.WarmUps(variant, input).ToList();
-        var diagnosis = view.Record.Diagnoses.FirstOrDefault(diagnosis => diagnosis.Variant == variant && diagnosis.Input == input);
-        var loop = _row.Loop with { Supply = _input.IsMix || view.Record.Study.IsInputChanged ? InputSupply.Each : InputSupply.Same };
+        var time = _view.Time(variant, input, _row.Loop.Order);
+        var signals = _view.Signals(variant, input);
+        var warmUps = _view.WarmUps(variant, input).ToList();
+        var diagnosis = _view.Record.Diagnoses.FirstOrDefault(diagnosis => diagnosis.Variant == variant && diagnosis.Input == input);
         return new CellFindings
         {
             Variant = _row,
@@ -33,9 +33,9 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
             Place = place,
             NanosecondsPerCall = time,
             OverlappedNanosecondsPerCall = Overlapped(),
-            Loop = loop,
-            IsResolved = !time.IsKnown || time.Estimate > loop.FloorNanoseconds(),
-            ProcessorNanosecondsPerCall = time.Estimate * signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall / (_row.Loop.Threads ?? 1),
+            PaidNanosecondsPerCall = _view.IsAnyPaused(variant, input) ? _view.PaidTime(variant, input) : null,
+            Loop = _view.Loop(variant, input),
+            ProcessorNanosecondsPerCall = !time.IsMeasured ? double.NaN : time.Estimate * signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall / (_row.Loop.Threads ?? 1),
             AllocatedBytesPerCall = signals.AllocatedBytesPerCall / (_row.Loop.Threads ?? 1),
             ExceptionsPerCall = SampleStatistics.Mean([.. warmUps.Select(warm => warm.ExceptionsPerCall)]),
             ReadsAndWritesPerCall = SampleStatistics.Median([.. warmUps.Select(warm => warm.ReadsAndWritesPerCall ?? double.NaN)]),
@@ -59,7 +59,7 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
 
     private Interval? Overlapped()
     {
-        var time = view.Time(variant, input, CallOrder.Overlapped);
+        var time = _view.Time(variant, input, CallOrder.Overlapped);
         return _row.Loop.Order == CallOrder.Overlapped || !time.IsKnown ? null : time;
     }
 
@@ -85,20 +85,24 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
         return new CollectionFindings
         {
             PerMillionCalls = [.. signals.Collections.Select(count => count / calls * 1e6)],
+            Seen = signals.Collections.Sum(),
             PauseNanosecondsPerCall = signals.PauseNanoseconds / calls,
             HeldShare = asked == 0 ? null : (double)signals.Held / asked,
         };
     }
 
     private IEnumerable<StageFindings> Stages(Interval time)
-        => view.Stages(variant, input).Select(stage => (Stage: stage, Share: SampleStatistics.MeanInterval(stage.Shares, view.Level)))
+        => _view.Stages(variant, input).Select(stage => (Stage: stage, Share: SampleStatistics.MeanInterval(stage.Shares, _view.Level)))
             .Select(stage => new StageFindings
             {
                 Stage = stage.Stage.Stage,
                 CountPerCall = stage.Stage.CountPerCall,
-                Share = stage.Share,
-                NanosecondsPerCall = stage.Share.Through(value => value * time.Estimate),
+                Share = stage.Share.Through(AtLeastNone),
+                NanosecondsPerCall = stage.Share.Through(AtLeastNone).Through(value => value * time.Estimate) with { Bound = time.Bound },
             });
+
+    // What marks cost is taken out, which may leave less than nothing of a short stage.
+    private static double AtLeastNone(double share) => Math.Max(0, share);
 
     private ThreadFindings? Threads(Interval time)
     {
@@ -107,31 +111,29 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
             return null;
         }
 
-        var single = Enumerable.Range(0, view.Record.Study.Variants.Count).Cast<int?>().FirstOrDefault(index =>
-            view.Record.Study.Variants[index!.Value] is { Loop.Threads: 1 } other
+        var single = Enumerable.Range(0, _view.Record.Study.Variants.Count).Cast<int?>().FirstOrDefault(index =>
+            _view.Record.Study.Variants[index!.Value] is { Loop.Threads: 1 } other
             && other.Variant == _row.Variant && other.Part == _row.Part && other.Settings.SequenceEqual(_row.Settings));
         return new ThreadFindings
         {
             Threads = threads,
-            CallsPerSecond = threads * NanosecondsPerSecond / time.Estimate,
+            CallsPerSecond = time.Dividing(threads * NanosecondsPerSecond),
             // The time of one call against that on one thread: the more it grows, the less the others are worth.
-            SpeedUp = single is { } one && view.Failure(one, input) is null
-                ? Inverse(view.TimeRatio(variant, one, input, view.Level), threads)
+            SpeedUp = single is { } one && _view.Failure(one, input) is null
+                ? pairing.Ratio(variant, one, input).At(_view.Level).Dividing(threads)
                 : null,
         };
     }
 
-    private static Interval Inverse(Interval ratio, double factor)
-        => ratio with { Estimate = factor / ratio.Estimate, Lower = factor / ratio.Upper, Upper = ratio.Lower > 0 ? factor / ratio.Lower : double.PositiveInfinity };
-
     private IEnumerable<RateFindings> Rates(Interval time)
     {
-        var perSecond = NanosecondsPerSecond / time.Estimate * (_row.Loop.Threads ?? 1);
+        var perSecond = time.Dividing(NanosecondsPerSecond * (_row.Loop.Threads ?? 1));
+        Interval Times(double count) => perSecond.Through(value => value * count);
         // What one processor can do says nothing of several.
         var known = _row.Loop.Threads is null ? limits : null;
         if (_input.Work?.Items is { } items)
         {
-            yield return new RateFindings { Quantity = "items", PerSecond = items * perSecond };
+            yield return new RateFindings { Quantity = "items", PerSecond = Times(items) };
         }
 
         if (_input.Work?.Bytes is { } bytes)
@@ -139,7 +141,7 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
             var level = known?.Memory.FirstOrDefault(level => level.SizeBytes is not { } size || size >= bytes);
             yield return new RateFindings
             {
-                Quantity = "bytes", PerSecond = bytes * perSecond, LimitShare = bytes * perSecond / level?.BytesPerSecond, Limit = level?.Level,
+                Quantity = "bytes", PerSecond = Times(bytes), LimitShare = bytes * perSecond.Estimate / level?.BytesPerSecond, Limit = level?.Level,
             };
         }
 
@@ -148,8 +150,8 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
             yield return new RateFindings
             {
                 Quantity = "operations",
-                PerSecond = operations * perSecond,
-                LimitShare = operations * perSecond / known?.OperationsPerSecond,
+                PerSecond = Times(operations),
+                LimitShare = operations * perSecond.Estimate / known?.OperationsPerSecond,
                 Limit = known is null ? null : "arithmetic",
             };
         }
@@ -162,9 +164,12 @@ internal sealed class CellExaminer(StudyView view, int variant, int input, Machi
             return null;
         }
 
-        var inputs = view.Record.Study.Inputs;
+        var inputs = _view.Record.Study.Inputs;
         var kinds = Enumerable.Range(0, inputs.Count).Where(kind => inputs[kind].Weight is not null).ToList();
         var sum = kinds.Sum(kind => inputs[kind].Weight!.Value);
-        return kinds.Sum(kind => inputs[kind].Weight!.Value / sum * view.Time(variant, kind, _row.Loop.Order).Estimate);
+        var times = kinds.ConvertAll(kind => _view.Time(variant, kind));
+        // Of what is only known to be at most so much, no sum is known either.
+        return !times.TrueForAll(time => time.IsMeasured) ? null
+            : kinds.Select((kind, index) => inputs[kind].Weight!.Value / sum * times[index].Estimate).Sum();
     }
 }

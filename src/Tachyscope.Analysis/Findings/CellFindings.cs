@@ -21,17 +21,20 @@ public sealed record CellFindings
     /// <summary>Why it has no figures; null when it has.</summary>
     public CellFailure? Failure { get; init; }
 
-    /// <summary>Time per call, in nanoseconds, without the loop, at the median speed of the machine.</summary>
+    /// <summary>
+    /// Time of a typical call, in nanoseconds, without the loop, at the median speed of the machine; a bound where it is no more than the
+    /// loop may leave.
+    /// </summary>
     public required Interval NanosecondsPerCall { get; init; }
 
-    /// <summary>The same where calls may run side by side; null when that was not read.</summary>
+    /// <summary>The same with collections paid: the pauses of all readings spread over their calls; null where there were none.</summary>
+    public Interval? PaidNanosecondsPerCall { get; init; }
+
+    /// <summary>Time per call where calls may run side by side; null when that was not read.</summary>
     public Interval? OverlappedNanosecondsPerCall { get; init; }
 
     /// <summary>The loop it was measured in.</summary>
     public LoopShape Loop { get; init; } = new();
-
-    /// <summary>Whether the time is above what the clock and the loop can tell from nothing.</summary>
-    public bool IsResolved { get; init; }
 
     /// <summary>Processor time per call, in nanoseconds; of all threads where others take part.</summary>
     public double ProcessorNanosecondsPerCall { get; init; } = double.NaN;

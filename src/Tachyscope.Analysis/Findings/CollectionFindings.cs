@@ -6,6 +6,9 @@ public sealed record CollectionFindings
     /// <summary>Collections of each generation alone, from 0 to 2, per million calls.</summary>
     public required IReadOnlyList<double> PerMillionCalls { get; init; }
 
+    /// <summary>Collections that were seen in all, which tells how well that is known.</summary>
+    public required long Seen { get; init; }
+
     /// <summary>Time the process was paused, per call, in nanoseconds.</summary>
     public required double PauseNanosecondsPerCall { get; init; }
 

@@ -1,4 +1,5 @@
 using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Limits;
 using Tachyscope.Analysis.Rankings;
 using Tachyscope.Analysis.Stages;
@@ -11,49 +12,63 @@ namespace Tachyscope.Analysis.Findings;
 /// <summary>Finds what there is to find on one input: contrasts, ranking, break-evens, limits, and each cell's figures.</summary>
 internal sealed class InputExaminer
 {
-    private readonly StudyViews _views;
-    private readonly StudyView _view;
+    private readonly SittingsViews _views;
+    private readonly SittingsView _view;
+    private readonly Pairing _pairing;
+    private readonly Pairing? _apart;
+    private readonly Pairing? _held;
     private readonly StudyDescription _study;
     private readonly int _input;
     private readonly AnalysisOptions _options;
     private readonly List<int> _rows;
-    private readonly Floors _floors;
+    private readonly List<(int Row, int Other)> _compared;
+    private readonly Resolutions _resolutions;
     private readonly List<(int Repeat, ContrastFamily Family)> _repeats;
 
-    public InputExaminer(StudyViews views, int input, AnalysisOptions options)
+    public InputExaminer(SittingsViews views, int input, AnalysisOptions options)
     {
         (_views, _view, _study, _input, _options) = (views, views.Together, views.Together.Record.Study, input, options);
-        _rows = [.. Enumerable.Range(0, _study.Variants.Count).Where(row => !(_study.Inputs[input].IsMix && _study.Variants[row].Part == VariantPart.Prepare))];
-        _floors = new Floors([_view], input);
-        Ranker = new Ranker(_view, input, options.AreContrastsOnly && options.Against != Against.Each ? [] : _rows, _floors);
-        var pairs = Compared().ToList();
-        _repeats = [.. views.Repeats.Select(repeat => (repeat.Repeat, new ContrastFamily(repeat.View, input, pairs, new Floors([repeat.View], input))))];
-        Family = options.Against == Against.Each ? new ContrastFamily(_view, input, pairs.Where(pair => Ranker.Pairs.Find(pair.Row, pair.Other) is null), _floors)
-            : new ContrastFamily(_view, input, pairs, _floors);
+        (_pairing, _apart, _held) = (new Pairing(_view), Of(views.Apart), Of(views.Held));
+        _rows = [.. Enumerable.Range(0, _study.Variants.Count)
+            .Where(row => !(_study.Inputs[input].IsMix && _study.Variants[row].Part == VariantPart.Prepare))];
+        _resolutions = new Resolutions([_pairing], input);
+        _compared = [.. Compared()];
+        List<IReadOnlyList<int>> groups = [.. _rows.Where(row => _study.Variants[row].Part != VariantPart.Prepare && IsSound(row))
+            .GroupBy(row => _study.Variants[row].Loop.Threads).Select(group => (IReadOnlyList<int>)[.. group])];
+        List<(int Row, int Other)> ranked = [.. groups.SelectMany(Ranker.Within)];
+        Ranker = new Ranker(new InputContrasts(_pairing, input, Questions(ranked), _resolutions), groups);
+        _repeats = [.. views.Repeats.Select(repeat => (repeat.Repeat, Family(new Pairing(repeat.View))))];
     }
 
     public Ranker Ranker { get; }
 
-    private ContrastFamily Family { get; }
-
     public InputFindings Examine(MachineLimits? limits)
     {
-        var compared = Compared().ToList();
         // The pair that closes a chain has the same row as the chain's last link.
-        var (closing, links) = (compared.Where(IsClosing).ToList(), compared.Where(pair => !IsClosing(pair)).ToList());
+        var (closing, links) = (_compared.Where(IsClosing).ToList(), _compared.Where(pair => !IsClosing(pair)).ToList());
         return new InputFindings
         {
             Input = _study.Inputs[_input],
-            TwinTimeRatio = _floors.First,
-            FloorShare = _floors.Largest,
-            Cells = [.. _rows.Select(row => new CellExaminer(_view, row, _input, limits).Examine(
+            TwinTimeRatio = _resolutions.First,
+            ResolutionShare = _resolutions.Largest,
+            Cells = [.. _rows.Select(row => new CellExaminer(_pairing, row, _input, limits).Examine(
                 links.Where(pair => pair.Row == row).Select(Contrast).FirstOrDefault(), Ranker.PlaceOf(row)))],
             Chains = [.. closing.Select(Contrast)],
-            Pairs = [.. Ranker.Pairs.All],
-            BreakEvens = _options.AreContrastsOnly ? [] : [.. BreakEvenFinder.Find(_view, _input, _rows)],
+            Pairs = [.. Ranker.Pairs],
+            BreakEvens = _options.AreContrastsOnly ? [] : [.. new BreakEvenFinder(_view, _input, _rows, Ranker.Contrasts).Find()],
             Limits = [.. LimitFinder.Find(_view, _input, _rows)],
         };
     }
+
+    private static Pairing? Of(SittingsView? view) => view is null ? null : new Pairing(view);
+
+    private ContrastFamily Family(Pairing pairing) => new(pairing, _input, _compared, new Resolutions([pairing], _input));
+
+    // What is asked for comes first; while measuring goes on, nobody ranks yet.
+    private IEnumerable<IEnumerable<(int Row, int Other)>> Questions(List<(int Row, int Other)> ranked)
+        => _options.Against == Against.Each ? [ranked, _compared]
+            : _options.AreContrastsOnly ? [_compared]
+            : [_compared, ranked];
 
     private bool IsClosing((int Row, int Other) pair) => _options.Against == Against.Previous && Before(pair.Row) != pair.Other;
 
@@ -86,29 +101,34 @@ internal sealed class InputExaminer
     private Contrast Contrast((int Row, int Other) pair)
     {
         var (row, other) = pair;
-        var found = (Family.Find(row, other) ?? Ranker.Pairs.Find(row, other))!.Value;
+        var found = Ranker.Contrasts.Find(row, other)!.Value;
         var level = found.TimeRatio.Level;
+        var paid = Paid(row, other, level);
         return new Contrast
         {
             TimeRatio = found.TimeRatio,
             Verdict = found.Verdict,
             Other = other,
-            IsBound = _view.IsBelow(row, _input) || _view.IsBelow(other, _input),
-            SavedNanosecondsPerCall = SampleStatistics.MeanInterval(StudyView.Difference(_view.Times(other, _input), _view.Times(row, _input)), level),
-            SavedProcessorNanosecondsPerCall = SampleStatistics.MeanInterval(StudyView.Difference(_view.ProcessorTimes(other, _input), _view.ProcessorTimes(row, _input)), level),
+            PaidTimeRatio = paid,
+            SavedNanosecondsPerCall = _pairing.Saved(row, other, _input, level),
+            SavedProcessorNanosecondsPerCall = _pairing.SavedProcessorTime(row, other, _input, level),
             SittingsToDecide = found.SittingsToDecide,
-            ApartTimeRatio = _views.Apart?.TimeRatio(row, other, _input, level),
-            Held = _views.Held is { } held ? Held(held, row, other, found.TimeRatio) : null,
-            Stages = _options.AreContrastsOnly ? [] : StageContrast.Of(_view, row, other, _input, _view.Level),
+            ApartTimeRatio = _apart?.Ratio(row, other, _input).At(level),
+            Held = _held is null ? null : Held(_held, row, other, paid ?? found.TimeRatio),
+            Stages = _options.AreContrastsOnly || !found.TimeRatio.IsMeasured ? [] : StageContrast.Of(_view, row, other, _input, _view.Level),
             Repeats = [.. _repeats.Select(repeat => repeat.Family.Find(row, other) is { } again
                 ? new RepeatedContrast(repeat.Repeat, again.TimeRatio, again.Verdict)
                 : new RepeatedContrast(repeat.Repeat, Interval.Unknown(level), Verdict.Unclear))],
         };
     }
 
-    private HeldContrast Held(StudyView held, int row, int other, Interval free)
+    private Interval? Paid(int row, int other, double level)
+        => _view.IsAnyPaused(row, _input) || _view.IsAnyPaused(other, _input) ? _pairing.PaidRatio(row, other, _input).At(level) : null;
+
+    private HeldContrast Held(Pairing held, int row, int other, Interval free)
     {
-        var ratio = held.TimeRatio(row, other, _input, free.Level);
-        return new HeldContrast(ratio, Math.Log(ratio.Estimate) / Math.Log(free.Estimate), ratio.Lower > free.Upper || ratio.Upper < free.Lower);
+        var ratio = held.Ratio(row, other, _input).At(free.Level);
+        var remaining = ratio.IsMeasured && free.IsMeasured ? Math.Log(ratio.Estimate) / Math.Log(free.Estimate) : double.NaN;
+        return new HeldContrast(ratio, remaining, ratio.Lower > free.Upper || ratio.Upper < free.Lower);
     }
 }

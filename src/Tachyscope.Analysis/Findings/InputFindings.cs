@@ -31,5 +31,5 @@ public sealed record InputFindings
     public required Interval TwinTimeRatio { get; init; }
 
     /// <summary>The least difference that can be claimed here, as a share; infinite when there is no twin.</summary>
-    public required double FloorShare { get; init; }
+    public required double ResolutionShare { get; init; }
 }

@@ -1,3 +1,5 @@
+using Tachyscope.Analysis.Statistics;
+
 namespace Tachyscope.Analysis.Findings;
 
 /// <summary>How much gets done per second, by what the study declares.</summary>
@@ -7,7 +9,7 @@ public sealed record RateFindings
     public required string Quantity { get; init; }
 
     /// <summary>How many per second.</summary>
-    public required double PerSecond { get; init; }
+    public required Interval PerSecond { get; init; }
 
     /// <summary>Share of what one processor of this machine can do; null when its limits are not known.</summary>
     public double? LimitShare { get; init; }

@@ -5,6 +5,7 @@ using Tachyscope.Analysis.Growth;
 using Tachyscope.Analysis.Limits;
 using Tachyscope.Analysis.Machines;
 using Tachyscope.Analysis.Rankings;
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Findings;
@@ -44,6 +45,9 @@ public sealed record StudyFindings
     /// <summary>Which settings of its dials are best.</summary>
     public IReadOnlyList<DialFindings> Dials { get; init; } = [];
 
+    /// <summary>Which row to take, for each number of threads that has something to choose from.</summary>
+    public IReadOnlyList<Decision> Decisions { get; init; } = [];
+
     /// <summary>Two variants of which one is faster in some places and slower in others; null when there are none.</summary>
     public Flip? Flip { get; init; }
 
@@ -52,6 +56,9 @@ public sealed record StudyFindings
 
     /// <summary>The smallest difference that matters, as a share.</summary>
     public double MarginShare { get; init; }
+
+    /// <summary>Level at which the intervals of one table hold together, such as 0.95.</summary>
+    public double IntervalLevel { get; init; } = 0.95;
 
     /// <summary>How steadily the machine ran while it was measured, by the metronome.</summary>
     public NoiseFindings Metronome { get; init; } = NoiseFindings.Of([]);
@@ -85,7 +92,7 @@ public sealed record StudyFindings
     public IReadOnlyList<(int Variant, int Input)> Decided(double? precisionShare)
         => [.. from input in Enumerable.Range(0, Inputs.Count)
                from cell in Inputs[input].Cells
-               where cell.Contrast is { } contrast && Reach(contrast) <= Enough(contrast, precisionShare)
+               where cell.Contrast is { } contrast && (contrast.TimeRatio.Bound != Bound.None && Sittings > 1 || Reach(contrast) <= Enough(contrast, precisionShare))
                select (cell.Row, input)];
 
     private double Enough(Contrast contrast, double? precisionShare)
@@ -95,5 +102,7 @@ public sealed record StudyFindings
 
     private static double Reach(Contrast contrast) => contrast.TimeRatio.Through(Math.Log).HalfWidth;
 
-    private IEnumerable<Contrast> Contrasts() => Inputs.SelectMany(input => input.Cells).Where(cell => cell.Contrast is not null).Select(cell => cell.Contrast!);
+    // No time makes a bound narrower: the loop may leave what it may leave.
+    private IEnumerable<Contrast> Contrasts()
+        => Inputs.SelectMany(input => input.Cells).Select(cell => cell.Contrast).OfType<Contrast>().Where(contrast => contrast.TimeRatio.Bound == Bound.None);
 }

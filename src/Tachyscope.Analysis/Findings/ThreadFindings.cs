@@ -9,7 +9,7 @@ public sealed record ThreadFindings
     public required int Threads { get; init; }
 
     /// <summary>Calls of all threads together per second.</summary>
-    public required double CallsPerSecond { get; init; }
+    public required Interval CallsPerSecond { get; init; }
 
     /// <summary>Calls per second as a multiple of what one thread gets done; null when one thread was not measured.</summary>
     public Interval? SpeedUp { get; init; }

@@ -1,5 +1,5 @@
 using Tachyscope.Analysis.Contrasts;
-using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Rankings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
@@ -9,7 +9,7 @@ namespace Tachyscope.Analysis.Growth;
 /// <summary>Finds how rows grow along each axis of sizes, where they cross, and which is best where.</summary>
 internal static class GrowthFinder
 {
-    public static IEnumerable<GrowthFindings> Find(StudyView view, Ranker[] rankers)
+    public static IEnumerable<GrowthFindings> Find(SittingsView view, Ranker[] rankers)
     {
         var inputs = view.Record.Study.Inputs;
         var axes = inputs.SelectMany(input => input.Sizes).Select(size => size.Axis).Distinct();
@@ -27,7 +27,7 @@ internal static class GrowthFinder
         => input.Sizes.Count < 2 ? null
             : string.Join(", ", input.Sizes.Where(size => size.Axis != axis).Select(size => FormattableString.Invariant($"{size.Value:N0} {size.Axis}")));
 
-    private sealed class Slice(StudyView view, Ranker[] rankers, string axis, string? where, List<int> inputs, int? threads)
+    private sealed class Slice(SittingsView view, Ranker[] rankers, string axis, string? where, List<int> inputs, int? threads)
     {
         private readonly int[] _sizes = [.. inputs.Select(input => Size(view.Record.Study.Inputs[input], axis))];
 
@@ -54,15 +54,17 @@ internal static class GrowthFinder
         private VariantGrowth Growth(int row)
         {
             var sound = Enumerable.Range(0, inputs.Count).Where(index => view.Failure(row, inputs[index]) is null).ToList();
-            double[][] times = [.. sound.Select(index => view.Times(row, inputs[index]))];
-            List<(int Size, Interval NanosecondsPerCall)> points = [.. sound.Select((index, position) => (_sizes[index], SampleStatistics.MeanInterval(times[position], view.Level)))];
+            // What is only known to be at most so much says nothing of growth.
+            var measured = sound.Where(index => view.Time(row, inputs[index]).IsMeasured).ToList();
+            double[][] times = [.. measured.Select(index => view.Times(row, inputs[index]))];
+            int[] sizes = [.. measured.Select(index => _sizes[index])];
             double[] exponents = [.. Enumerable.Range(0, view.Sittings).Select(sitting => TheilSen.Slope(
-                [.. sound.Select((index, position) => (Math.Log(_sizes[index]), Math.Log(times[position][sitting])))]))];
-            var laws = LawFitter.Fit([.. points.Where(point => point.NanosecondsPerCall.IsKnown)]);
+                [.. sizes.Select((size, position) => (Math.Log(size), Math.Log(times[position][sitting])))]))];
+            var laws = LawFitter.Fit(sizes, times, view.Level);
             return new VariantGrowth
             {
                 Row = row,
-                Points = points,
+                Points = [.. sound.Select(index => (_sizes[index], view.Time(row, inputs[index])))],
                 Exponent = SampleStatistics.MeanInterval(exponents, view.Level),
                 Law = laws.Count == 0 ? null : laws[0],
                 // Any law with little growth beside its fixed part is as good as none.
@@ -79,7 +81,8 @@ internal static class GrowthFinder
         private IEnumerable<Crossover> Crossovers(int one, int other)
         {
             int? decided = null;
-            var verdicts = inputs.ConvertAll(input => rankers[input].Pairs.Verdict(one, other));
+            bool IsMeasured(int row, int point) => view.Time(row, inputs[point]).IsMeasured;
+            var verdicts = inputs.ConvertAll(input => rankers[input].Contrasts.Verdict(one, other));
             for (var index = 0; index < inputs.Count; index++)
             {
                 if (verdicts[index] is not (Verdict.Faster or Verdict.Slower))
@@ -96,14 +99,17 @@ internal static class GrowthFinder
                         Above = verdicts[before] == Verdict.Faster ? other : one,
                         LastBelow = _sizes[before],
                         FirstAbove = _sizes[index],
-                        Size = CrossoverFinder.Find(
-                            [.. between.Select(point => new CrossingPoint(_sizes[point], view.Times(other, inputs[point]), view.LogRatios(one, other, inputs[point])))], view.Level),
+                        Size = !between.TrueForAll(point => IsMeasured(one, point) && IsMeasured(other, point)) ? Interval.Unknown(view.Level)
+                            : CrossoverFinder.Find([.. between.Select(point => Point(one, other, point))], view.Level),
                     };
                 }
 
                 decided = index;
             }
         }
+
+        private CrossingPoint Point(int one, int other, int point)
+            => new(_sizes[point], view.Times(other, inputs[point]), rankers[inputs[point]].Contrasts.Ratio(one, other).Logs);
 
         private IEnumerable<SizeBand> Bands(List<Crossover> crossovers)
         {
@@ -112,30 +118,47 @@ internal static class GrowthFinder
             for (var first = 0; first < inputs.Count && leaders.TrueForAll(rows => rows.Count > 0);)
             {
                 // Whoever leads longest from here on; the fastest here among those that lead as long.
-                var (row, last) = leaders[first].Select(row => (Row: row, Last: first + leaders[first..].TakeWhile(rows => rows.Contains(row)).Count() - 1)).MaxBy(band => band.Last);
+                var (row, last) = leaders[first].Select(row => (Row: row, Last: first + leaders[first..].TakeWhile(rows => rows.Contains(row)).Count() - 1))
+                    .MaxBy(band => band.Last);
                 bands.Add((row, first, last));
                 first = last + 1;
             }
 
-            return bands.Select((band, index) => new SizeBand
+            return bands.Select((band, index) => Band(band, leaders) with
             {
-                Row = band.Row,
-                Ties = [.. leaders[band.First].Where(row => row != band.Row && Enumerable.Range(band.First, band.Last - band.First + 1).All(size => leaders[size].Contains(row)))],
-                IsFastest = Enumerable.Range(band.First, band.Last - band.First + 1).All(size => leaders[size].Count == 1),
-                FirstSize = _sizes[band.First],
-                LastSize = _sizes[band.Last],
                 Until = index + 1 == bands.Count ? null
                     : crossovers.Where(crossover => crossover.Below == band.Row && crossover.Above == bands[index + 1].Row && crossover.FirstAbove > _sizes[band.First])
                         .Select(crossover => (Interval?)crossover.Size).FirstOrDefault(),
             });
         }
 
-        // The fastest, and all that nothing separates from it; the fastest first.
+        private SizeBand Band((int Row, int First, int Last) band, List<List<int>> leaders)
+        {
+            var sizes = Enumerable.Range(band.First, band.Last - band.First + 1).ToList();
+            var losses = sizes.ConvertAll(size => Lost(band.Row, size));
+            return new SizeBand
+            {
+                Row = band.Row,
+                Ties = [.. leaders[band.First].Where(row => row != band.Row && sizes.TrueForAll(size => leaders[size].Contains(row)))],
+                IsFastest = sizes.TrueForAll(size => Sound(inputs[size]).TrueForAll(other => other == band.Row
+                    || rankers[inputs[size]].Contrasts.Verdict(band.Row, other) == Verdict.Faster)),
+                Loss = new Loss(losses.Max(loss => loss.EstimateShare), losses.Max(loss => loss.WorstShare)),
+                FirstSize = _sizes[band.First],
+                LastSize = _sizes[band.Last],
+            };
+        }
+
+        private Loss Lost(int row, int size) => Loss.Among(row, Sound(inputs[size]), rankers[inputs[size]].Contrasts.Find);
+
+        private List<int> Sound(int input) => [.. _rows.Where(row => view.Failure(row, input) is null && view.Time(row, input).IsKnown)];
+
+        // The one with the least time, and all that lose little against it by their estimates and are not shown to lose.
         private List<int> Leaders(int input)
         {
-            var sound = _rows.Where(row => view.Failure(row, input) is null && view.Time(row, input, view.Order(row)).IsKnown).ToList();
-            var rows = sound.OrderBy(row => SampleStatistics.Mean(view.LogRatios(row, sound[0], input))).ToList();
-            return [.. rows.Where(row => row == rows[0] || rankers[input].Pairs.Verdict(row, rows[0]) != Verdict.Slower)];
+            var contrasts = rankers[input].Contrasts;
+            var rows = contrasts.ByTime(Sound(input));
+            return [.. rows.Where(row => row == rows[0]
+                || (contrasts.Verdict(row, rows[0]) != Verdict.Slower && Loss.Among(row, rows, contrasts.Find).IsSmall))];
         }
     }
 }

@@ -12,6 +12,7 @@ internal static class LawFitter
 {
     // What caches, branches and the remainders of vectors do to real code; beyond that a law is not what is seen.
     private const double ToleranceShare = 0.1;
+    private const double MostToleranceShare = 0.25;
     private const double LeastStep = 1.2;
     private const int FewestSizes = 3;
     private const int FewestOnEachSide = 2;
@@ -26,22 +27,32 @@ internal static class LawFitter
         (GrowthLaw.Cubic, size => size * size * size),
     ];
 
-    /// <summary>The laws that fit, simplest first; a law of none when none does, nothing at all with too few sizes.</summary>
-    public static IReadOnlyList<FittedLaw> Fit(IReadOnlyList<(int Size, Interval NanosecondsPerCall)> points)
+    /// <summary>The laws that fit, simplest first; a law of none when none does, nothing at all with too few sizes or times too unsure.</summary>
+    /// <param name="sizes">The sizes.</param>
+    /// <param name="series">Times at each, over sittings.</param>
+    /// <param name="level">Level of the intervals that times may be off by.</param>
+    public static IReadOnlyList<FittedLaw> Fit(IReadOnlyList<int> sizes, double[][] series, double level)
     {
-        if (points.Count < FewestSizes)
+        double[] times = [.. series.Select(values => SampleStatistics.Mean(values))];
+        if (sizes.Count < FewestSizes || !Array.TrueForAll(times, time => time > 0))
         {
             return [];
         }
 
-        double[] sizes = [.. points.Select(point => (double)point.Size)];
-        double[] times = [.. points.Select(point => point.NanosecondsPerCall.Estimate)];
-        double[] tolerances = [.. points.Select(point => Math.Max(ToleranceShare, point.NanosecondsPerCall.IsBounded ? point.NanosecondsPerCall.HalfWidth / point.NanosecondsPerCall.Estimate : ToleranceShare))];
-        if (!Array.TrueForAll(times, time => time > 0))
-        {
-            return [];
-        }
+        double[] tolerances = [.. Unsure(series, level).Select(unsure => Math.Max(ToleranceShare, double.IsFinite(unsure) ? unsure : 0))];
+        return tolerances.Max() > MostToleranceShare ? [] : Fit([.. sizes.Select(size => (double)size)], times, tolerances);
+    }
 
+    // How far each size's time may be off beside those of the same sittings: what slows all of a sitting bends no law.
+    private static IEnumerable<double> Unsure(double[][] series, double level)
+    {
+        double[] middles = [.. Enumerable.Range(0, series[0].Length).Select(sitting => SampleStatistics.Mean([.. series.Select(times => Math.Log(times[sitting]))]))];
+        return series.Select(times => Math.Exp(SampleStatistics.MeanInterval(
+            [.. times.Select((time, sitting) => Math.Log(time) - middles[sitting])], level).HalfWidth) - 1);
+    }
+
+    private static List<FittedLaw> Fit(double[] sizes, double[] times, double[] tolerances)
+    {
         var fitting = new List<FittedLaw>();
         Keep(GrowthLaw.Constant, Array.ConvertAll(times, _ => Central(times)));
         foreach (var (law, of) in Laws)
@@ -51,7 +62,7 @@ internal static class LawFitter
             Keep(law, [.. growing.Select(value => fixedPart + (slope * value))]);
         }
 
-        return fitting.Count > 0 ? fitting : [Step(points, sizes, times, tolerances) ?? new FittedLaw(GrowthLaw.None, double.NaN)];
+        return fitting.Count > 0 ? fitting : [Step(sizes, times, tolerances) ?? new FittedLaw(GrowthLaw.None, double.NaN)];
 
         void Keep(GrowthLaw law, double[] fitted)
         {
@@ -97,7 +108,7 @@ internal static class LawFitter
         }
     }
 
-    private static FittedLaw? Step(IReadOnlyList<(int Size, Interval NanosecondsPerCall)> points, double[] sizes, double[] times, double[] tolerances)
+    private static FittedLaw? Step(double[] sizes, double[] times, double[] tolerances)
     {
         FittedLaw? best = null;
         for (var before = FewestOnEachSide; sizes.Length >= FewestSizesForStep && before <= sizes.Length - FewestOnEachSide; before++)
@@ -111,7 +122,7 @@ internal static class LawFitter
             var fits = Enumerable.Range(0, off.Length).All(index => off[index] <= tolerances[index]);
             if (fits && later / slope >= LeastStep && !(off.Max() >= best?.WorstShare))
             {
-                best = new FittedLaw(GrowthLaw.LinearWithStep, off.Max(), points[before - 1].Size, later / slope);
+                best = new FittedLaw(GrowthLaw.LinearWithStep, off.Max(), (int)sizes[before - 1], later / slope);
             }
         }
 

@@ -14,7 +14,7 @@ public sealed record LimitFindings
     /// <summary>How much is allowed per call, in nanoseconds or bytes.</summary>
     public required double Allowed { get; init; }
 
-    /// <summary>How much is used per call, in nanoseconds or bytes.</summary>
+    /// <summary>How much is used per call, in nanoseconds, collections paid, or bytes.</summary>
     public required Interval Used { get; init; }
 
     /// <summary>Share of the allowance used, at the upper end of the interval; infinite where nothing is allowed and something used.</summary>

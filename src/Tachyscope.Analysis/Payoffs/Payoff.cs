@@ -44,9 +44,7 @@ public sealed record Payoff
             SecondsPerDaySaved = PerDay(saved),
             ProcessorSecondsPerDaySaved = processor,
             MoneyPerYearSaved = terms?.PricePerProcessorHour is { } price ? processor?.Through(seconds => seconds * DaysPerYear / SecondsPerHour * price) : null,
-            CallsPerDayForASecond = !(saved.Estimate > 0)
-                ? Interval.Unknown(saved.Level)
-                : new Interval(NanosecondsPerSecond / saved.Estimate, NanosecondsPerSecond / saved.Upper, saved.Lower > 0 ? NanosecondsPerSecond / saved.Lower : double.PositiveInfinity, saved.Level),
+            CallsPerDayForASecond = saved.Estimate > 0 ? saved.Dividing(NanosecondsPerSecond) : Interval.Unknown(saved.Level),
         };
     }
 }

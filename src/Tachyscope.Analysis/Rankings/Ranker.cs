@@ -1,6 +1,4 @@
 using Tachyscope.Analysis.Contrasts;
-using Tachyscope.Analysis.Findings;
-using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Rankings;
 
@@ -9,19 +7,16 @@ internal sealed class Ranker
 {
     private readonly Dictionary<int, Place> _places = [];
 
-    public Ranker(StudyView view, int input, IReadOnlyList<int> rows, Floors floors)
+    public Ranker(InputContrasts contrasts, IReadOnlyList<IReadOnlyList<int>> groups)
     {
-        var variants = view.Record.Study.Variants;
-        Groups = [.. rows.Where(row => variants[row].Part != VariantPart.Prepare && view.Failure(row, input) is null)
-            .GroupBy(row => variants[row].Loop.Threads)
-            .Select(group => (IReadOnlyList<int>)[.. group])];
-        Pairs = new ContrastFamily(view, input, Groups.SelectMany(Within), floors);
-        foreach (var group in Groups.Where(group => group.Count > 1))
+        (Contrasts, Groups) = (contrasts, groups);
+        foreach (var group in groups.Where(group => group.Count > 1))
         {
             foreach (var row in group)
             {
-                var others = group.Where(other => other != row).Select(other => Pairs.Verdict(row, other)).ToList();
-                _places[row] = new Place(1 + others.Count(verdict => verdict == Verdict.Slower), group.Count - others.Count(verdict => verdict == Verdict.Faster));
+                var others = group.Where(other => other != row).Select(other => contrasts.Verdict(row, other)).ToList();
+                _places[row] = new Place(
+                    1 + others.Count(verdict => verdict == Verdict.Slower), group.Count - others.Count(verdict => verdict == Verdict.Faster));
             }
         }
     }
@@ -29,12 +24,16 @@ internal sealed class Ranker
     /// <summary>Rows that are ranked together.</summary>
     public IReadOnlyList<IReadOnlyList<int>> Groups { get; }
 
+    /// <summary>The comparisons of the input.</summary>
+    public InputContrasts Contrasts { get; }
+
     /// <summary>Every pair of rows that are ranked together.</summary>
-    public ContrastFamily Pairs { get; }
+    public IEnumerable<PairContrast> Pairs => Groups.SelectMany(Within).Select(pair => Contrasts.Find(pair.Row, pair.Other)).OfType<PairContrast>();
 
     public Place? PlaceOf(int row) => _places.TryGetValue(row, out var place) ? place : null;
 
-    private static IEnumerable<(int Row, int Other)> Within(IReadOnlyList<int> rows)
+    /// <summary>Every two rows of a group, the one defined later first.</summary>
+    public static IEnumerable<(int Row, int Other)> Within(IReadOnlyList<int> rows)
         => from other in Enumerable.Range(0, rows.Count)
            from row in Enumerable.Range(other + 1, rows.Count - other - 1)
            select (rows[row], rows[other]);

@@ -44,19 +44,19 @@ public readonly record struct SampleMean(double Mean, double StandardError, int 
     }
 
     /// <summary>
-    /// Probability of a mean at least so far out when the true one lies within ± a floor: 2 · (1 − F((|mean| − floor) / (s / √n)))
-    /// with Student's distribution function F; below α exactly when the interval at level 1 − α lies outside the floor.
+    /// Probability of a mean at least so far out when the true one lies within ± a resolution: 2 · (1 − F((|mean| − resolution) / (s / √n)))
+    /// with Student's distribution function F; below α exactly when the interval at level 1 − α lies outside the resolution.
     /// </summary>
-    /// <param name="floor">The floor, 0 or more.</param>
+    /// <param name="resolution">The resolution, 0 or more.</param>
     /// <returns>From 0 to 1; NaN for fewer than two values.</returns>
-    public double ProbabilityWithin(double floor)
+    public double ProbabilityWithin(double resolution)
     {
         if (Count < 2)
         {
             return double.NaN;
         }
 
-        var beyond = Math.Abs(Mean) - floor;
+        var beyond = Math.Abs(Mean) - resolution;
         return beyond <= 0 ? 1 : StandardError == 0 ? 0 : 2 * StudentT.CDF(0, 1, Count - 1, -beyond / StandardError);
     }
 

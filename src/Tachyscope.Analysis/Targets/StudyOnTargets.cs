@@ -1,4 +1,5 @@
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Targets;
 
@@ -17,17 +18,20 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     /// <summary>Whether every contrast, on a target and across them, is known that tightly.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     public bool IsPrecise(double precisionShare)
-        => Targets.All(findings => findings.IsPrecise(precisionShare)) && Contrasts.All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
+        => Targets.All(findings => findings.IsPrecise(precisionShare)) && Measured().All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
 
     /// <summary>Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     /// <returns>Null when nothing can be told yet.</returns>
     public int? SittingsNeeded(double precisionShare)
     {
-        var times = Contrasts.Select(Reach).DefaultIfEmpty(0).Max() / Math.Log(1 + precisionShare);
+        var times = Measured().Select(Reach).DefaultIfEmpty(0).Max() / Math.Log(1 + precisionShare);
         int?[] needed = [.. Targets.Select(findings => findings.SittingsNeeded(precisionShare)), double.IsFinite(times) ? (int)Math.Ceiling(Math.Min(Targets[0].Sittings * times * times, int.MaxValue / 2)) : null];
         return needed.Contains(null) ? null : needed.Max();
     }
+
+    // No time makes a bound narrower.
+    private IEnumerable<TargetContrast> Measured() => Contrasts.Where(contrast => contrast.TimeRatio.Bound == Bound.None);
 
     private static double Reach(TargetContrast contrast) => contrast.TimeRatio.Through(Math.Log).HalfWidth;
 }

@@ -26,31 +26,30 @@ public static class TargetAnalyst
         var count = Math.Max(1, run.Targets.Count);
         StudyFindings[] targets = [.. Enumerable.Range(0, count).Select(target => Analyst.Examine(run, study, options with { Target = target }))];
         var sound = SoundReadings.Of(study).Study;
-        var sittings = sound.Sittings.Select(sitting => new SittingFigures(sitting)).Where(sitting => !sitting.IsApart && !sitting.IsCollectionHeld).ToList();
-        var repeats = sittings.Select(sitting => sitting.Repeat).Distinct().Order().ToList();
+        var sittings = sound.Sittings.Select(sitting => SittingFigures.Of(sitting)).Where(sitting => !sitting.Record.IsApart && !sitting.Taken.IsCollectionHeld).ToList();
+        var repeats = sittings.Select(sitting => sitting.Record.Repeat).Distinct().Order().ToList();
         var first = View(sittings, 0);
         return new StudyOnTargets(targets, [.. from target in Enumerable.Range(1, count - 1)
-            let view = View(sittings, target)
-            let single = repeats.Count < 2 ? [] : repeats.ConvertAll(repeat => View([.. sittings.Where(sitting => sitting.Repeat == repeat)], target))
+            let pairing = View(sittings, target)
+            let single = repeats.Count < 2 ? [] : repeats.ConvertAll(repeat => View([.. sittings.Where(sitting => sitting.Record.Repeat == repeat)], target))
             from input in Enumerable.Range(0, study.Study.Inputs.Count)
-            from contrast in Contrasts(view, input, new Floors([first, view], input))
-            select contrast with
-            {
-                Repeats = [.. single.Select(repeat => SampleMean.Of(repeat.LogRatiosOverTarget(contrast.Row, input, 0)).At(contrast.TimeRatio.Level).Through(Math.Exp))],
-            }]);
+            from contrast in Contrasts(pairing, input, new Resolutions([first, pairing], input))
+            select contrast with { Repeats = [.. single.Select(repeat => repeat.OverTarget(contrast.Row, input, 0).At(contrast.TimeRatio.Level))] }]);
 
-        StudyView View(IReadOnlyList<SittingFigures> of, int target) => new(sound, of, 1, options.IntervalLevel, targets[0].MarginShare, target);
+        Pairing View(IReadOnlyList<SittingFigures> of, int target)
+            => new(new SittingsView(sound, of, 1, Analyst.LevelOf(run, options), targets[0].MarginShare, target));
     }
 
-    private static IEnumerable<TargetContrast> Contrasts(StudyView view, int input, Floors floors)
+    private static IEnumerable<TargetContrast> Contrasts(Pairing pairing, int input, Resolutions resolutions)
     {
-        var rows = Enumerable.Range(0, view.Record.Study.Variants.Count).ToList();
-        var means = rows.ConvertAll(row => SampleMean.Of(view.LogRatiosOverTarget(row, input, 0)));
-        var levels = Holm.Levels([.. rows.Select(row => means[row].ProbabilityWithin(Math.Log(1 + floors.Of(row))))], view.Level);
-        return rows.Where(row => means[row].Count > 0).Select(row =>
+        var view = pairing.View;
+        var rows = Enumerable.Range(0, view.Record.Study.Variants.Count)
+            .Select(row => (Row: row, Ratio: pairing.OverTarget(row, input, 0), Share: resolutions.Of(row))).ToList();
+        var levels = FamilyLevels.Of([.. rows.Select(row => row.Ratio.ProbabilityWithin(Math.Log(1 + row.Share)))], view.Level);
+        return rows.Select((row, index) => (row, Test: levels.Tests[index])).Where(found => found.row.Ratio.Mean.Count > 0).Select(found =>
         {
-            var ratio = means[row].At(levels[row]).Through(Math.Exp);
-            return new TargetContrast(row, input, view.Target, ratio, Judge.Decide(ratio, floors.Of(row), view.MarginShare));
+            var (ratio, verdict) = Judge.Decide(found.row.Ratio.At, found.Test, levels.Quoted, found.row.Share, view.MarginShare);
+            return new TargetContrast(found.row.Row, input, view.Target, ratio, verdict);
         });
     }
 }

@@ -1,3 +1,5 @@
+using Tachyscope.Runs;
+
 namespace Tachyscope.Lab.Experiments;
 
 /// <summary>Decides how many sittings a comparison gets and how many rounds each holds. Pure arithmetic on times.</summary>
@@ -10,7 +12,6 @@ public sealed class Schedule
     public const int DefaultSittings = 6;
 
     private const int FewestSittings = 2;
-    private const int MostSittings = 40;
     private const int FewestRounds = 10;
     private const int FewestRoundsInTime = 3;
     private const int MostDefaultRounds = 40;
@@ -45,7 +46,7 @@ public sealed class Schedule
     }
 
     /// <summary>Sittings planned; the most there can be when time or a precision decides.</summary>
-    public int Sittings => _withinSeconds is not null || _seeksPrecision ? MostSittings : DefaultSittings;
+    public int Sittings => _withinSeconds is not null || _seeksPrecision ? RunPlan.MostSittings : DefaultSittings;
 
     /// <summary>Rounds a sitting holds in any case.</summary>
     /// <param name="roundSeconds">Time one round takes.</param>

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Reports.Formats;
 
@@ -10,6 +11,8 @@ public static class Quantity
     public const string Absent = "–";
 
     private const int MostDecimals = 4;
+    private const double MostUneven = 1.3;
+    private const double Tiny = 1e-9;
     private const double MostBytesExactly = 1_000_000;
 
     private static readonly (double Size, string Name)[] TimeUnits = [(1e9, "s"), (1e6, "ms"), (1e3, "µs"), (1, "ns")];
@@ -68,36 +71,44 @@ public static class Quantity
         return $"{Digits(bytes / size, 3)} {name}";
     }
 
-    /// <summary>A factor on the baseline's time: "÷ 1.52" when faster, "× 2.10" when slower, with the reach of its interval.</summary>
+    /// <summary>A time as it is known: with the reach of its interval, or "≤ 2.50 ns" where it is only known to be at most so much.</summary>
+    /// <param name="nanoseconds">The time, in nanoseconds.</param>
+    public static string Time(Interval nanoseconds)
+        => nanoseconds.Bound == Bound.None ? Spread(nanoseconds, Time, Time) : Bounded(nanoseconds, Time);
+
+    /// <summary>
+    /// A factor on the baseline's time: "÷ 1.52" when faster, "× 2.10" when slower, with the reach of its interval; with both its ends
+    /// where these lie unevenly, such as "÷ 1.52 (1.20 to 2.30)"; "÷ ≥ 120" where that is all that is known.
+    /// </summary>
     /// <param name="ratio">Time as a multiple of the baseline's.</param>
-    /// <param name="lower">Lower end of its interval.</param>
-    /// <param name="upper">Upper end of its interval.</param>
-    public static string Factor(double ratio, double lower, double upper)
+    public static string Factor(Interval ratio)
     {
-        if (!double.IsFinite(ratio))
+        if (ratio.Bound != Bound.None)
         {
-            return Absent;
+            return FactorBound(ratio);
         }
 
-        var (sign, value, reach) = ratio < 1 ? ("÷", 1 / ratio, ((1 / lower) - (1 / upper)) / 2) : ("×", ratio, (upper - lower) / 2);
-        if (!double.IsFinite(reach))
-        {
-            return $"{sign} {Digits(value, 3)} ± ?";
-        }
-
-        var decimals = Decimals(value, reach);
-        return $"{sign} {Fixed(value, decimals)} ± {Fixed(reach, decimals)}";
+        var (sign, shown) = ratio.Estimate < 1 ? ("÷", ratio.Dividing(1)) : ("×", ratio);
+        return !double.IsFinite(ratio.Estimate) ? Absent : $"{sign} {Spread(shown, Reach, value => Digits(value))}";
     }
+
+    /// <summary>A factor to three digits: "÷ 1.52" when below 1, "× 2.10" otherwise, "÷ ≥ 120" where that is all that is known.</summary>
+    /// <param name="ratio">The factor.</param>
+    public static string FactorOnly(Interval ratio) => ratio.Bound != Bound.None ? FactorBound(ratio) : Factor(ratio.Estimate);
 
     /// <summary>A factor to three digits: "÷ 1.52" when below 1, "× 2.10" otherwise.</summary>
     /// <param name="ratio">The factor.</param>
     public static string Factor(double ratio)
         => !double.IsFinite(ratio) ? Absent : ratio < 1 ? $"÷ {Digits(1 / ratio, 3)}" : $"× {Digits(ratio, 3)}";
 
-    /// <summary>A factor that is only known to be at least so far from 1, such as "÷ ≥ 120".</summary>
-    /// <param name="ratio">Time as a multiple of the baseline's.</param>
-    public static string FactorAtLeast(double ratio)
-        => !double.IsFinite(ratio) ? Absent : ratio < 1 ? $"÷ ≥ {Digits(1 / ratio, 3)}" : $"× ≥ {Digits(ratio, 3)}";
+    /// <summary>A figure as it is known, such as "1.52 G", or with "≥" or "≤" before it.</summary>
+    /// <param name="figure">The figure.</param>
+    /// <param name="write">Writes a number of its kind.</param>
+    public static string Known(Interval figure, Func<double, string> write)
+    {
+        ArgumentNullException.ThrowIfNull(write);
+        return figure.Bound == Bound.None ? write(figure.Estimate) : Bounded(figure, write);
+    }
 
     /// <summary>A time that may be lost or gained, to three digits, such as "−412 ns".</summary>
     /// <param name="nanoseconds">The time, in nanoseconds.</param>
@@ -105,9 +116,10 @@ public static class Quantity
 
     /// <summary>A time that may be lost or gained with the reach of its interval.</summary>
     /// <param name="nanoseconds">The time, in nanoseconds.</param>
-    /// <param name="reachNanoseconds">Half-width of its interval, in nanoseconds; not finite when it has none.</param>
-    public static string Saved(double nanoseconds, double reachNanoseconds)
-        => nanoseconds < 0 ? $"−{Time(-nanoseconds, reachNanoseconds)}" : Time(nanoseconds, reachNanoseconds);
+    public static string Saved(Interval nanoseconds)
+        => nanoseconds.Bound != Bound.None ? Bounded(nanoseconds, Saved)
+            : nanoseconds.Estimate < 0 ? $"−{Time(-nanoseconds.Estimate, nanoseconds.HalfWidth)}"
+            : Time(nanoseconds.Estimate, nanoseconds.HalfWidth);
 
     /// <summary>A span of time of any size to three digits, such as "3.10 h"; lost time has a minus.</summary>
     /// <param name="seconds">The span, in seconds.</param>
@@ -168,17 +180,19 @@ public static class Quantity
         return $"{Digits(perSecond / size, 3)} {name}".TrimEnd() + (name.Length == 0 ? " " : "");
     }
 
-    /// <summary>A small number to three digits, such as "0.05" or "12".</summary>
+    /// <summary>A small number to a few digits, such as "0.05" or "12".</summary>
     /// <param name="number">The number.</param>
-    public static string Small(double number)
+    /// <param name="digits">Digits it is told to; three by default.</param>
+    public static string Small(double number, int digits = 3)
     {
         if (!double.IsFinite(number))
         {
             return Absent;
         }
 
-        return number == Math.Round(number) || Math.Abs(number) >= 100
+        return digits >= 3 && (number == Math.Round(number) || Math.Abs(number) >= 100)
             ? number.ToString("N0", CultureInfo.InvariantCulture)
+            : digits < 3 ? Digits(number, digits)
             : number.ToString("G3", CultureInfo.InvariantCulture);
     }
 
@@ -208,6 +222,45 @@ public static class Quantity
         return seconds < 100
             ? string.Create(CultureInfo.InvariantCulture, $"{seconds} s")
             : string.Create(CultureInfo.InvariantCulture, $"{seconds / 60} min {seconds % 60} s");
+    }
+
+    // Both ends are written where one of them lies much further off than the other.
+    private static string Spread(Interval figure, Func<double, double, string> withReach, Func<double, string> write)
+    {
+        var (below, above) = (figure.Estimate - figure.Lower, figure.Upper - figure.Estimate);
+        var isEven = !figure.IsKnown || !double.IsFinite(below) || !double.IsFinite(above) || Math.Max(below, above) <= MostUneven * Math.Min(below, above) + (Tiny * figure.Estimate);
+        return isEven ? withReach(figure.Estimate, figure.HalfWidth)
+            : $"{write(figure.Estimate)} ({Range(write(figure.Lower), write(figure.Upper))})";
+    }
+
+    private static string Range(string least, string most) => least == most ? least : $"{least} to {most}";
+
+    private static string Reach(double value, double reach)
+    {
+        var decimals = Decimals(value, reach);
+        return double.IsFinite(reach) ? $"{Fixed(value, decimals)} ± {Fixed(reach, decimals)}" : $"{Digits(value, 3)} ± ?";
+    }
+
+    // The end that the interval warrants; the estimate alone where one sitting warrants none.
+    private static string Bounded(Interval figure, Func<double, string> write)
+        => figure.Bound switch
+        {
+            Bound.AtMost => $"≤ {write(double.IsFinite(figure.Upper) ? figure.Upper : figure.Estimate)}",
+            Bound.AtLeast => $"≥ {write(double.IsFinite(figure.Lower) && figure.Lower != 0 ? figure.Lower : figure.Estimate)}",
+            _ => Absent,
+        };
+
+    private static string FactorBound(Interval ratio)
+    {
+        var end = ratio.Bound == Bound.AtMost ? double.IsFinite(ratio.Upper) ? ratio.Upper : ratio.Estimate : ratio.Lower > 0 ? ratio.Lower : ratio.Estimate;
+        return (ratio.Bound, IsBelow: end < 1) switch
+        {
+            (Bound.AtMost, true) => $"÷ ≥ {Digits(1 / end)}",
+            (Bound.AtMost, false) => $"× ≤ {Digits(end)}",
+            (Bound.AtLeast, true) => $"÷ ≤ {Digits(1 / end)}",
+            (Bound.AtLeast, false) => $"× ≥ {Digits(end)}",
+            _ => Absent,
+        };
     }
 
     // Two digits of the reach are what is known; a value never shows fewer than three digits or more than four decimals.

@@ -3,6 +3,7 @@ using Tachyscope.Analysis.Dials;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Growth;
 using Tachyscope.Analysis.Limits;
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Analysis.Uses;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Runs;
@@ -40,7 +41,7 @@ internal static class AnswerReporter
     public static string Title(GrowthFindings growth)
         => $"growth over {growth.Axis}{(growth.Where is { } where ? $", {where}" : "")}{(growth.Threads is { } threads ? $", {Wording.Threads(threads)}" : "")}";
 
-    private static string Pair(PairContrast pair) => $"{Quantity.Factor(pair.TimeRatio.Estimate)} {Sign(pair.Verdict)}";
+    private static string Pair(PairContrast pair) => $"{Quantity.FactorOnly(pair.TimeRatio)} {Sign(pair.Verdict)}";
 
     public static string Sign(Verdict verdict) => verdict switch
     {
@@ -69,7 +70,7 @@ internal static class AnswerReporter
                 Of = "variant",
                 Headings = isLawKnown
                     ? ["exponent", "grows as", "off by at most", .. areOthersFitting ? (string[])["these sizes do not rule out"] : []]
-                    : ["exponent (its law needs 3 sizes)"],
+                    : ["exponent"],
                 Rows = [.. growth.Variants.Select((variant, index) => new FigureRow(
                     $"{GrowthChart.Letter(index)}  {study.Variants[variant.Row].Name}",
                     [
@@ -140,8 +141,9 @@ internal static class AnswerReporter
     {
         null => Quantity.Absent,
         { IsBest: true } => "best",
-        { IsTied: true } => $"= best, +{Quantity.Percent(setting.TimeRatio.Estimate - 1)}",
-        _ => $"+{Quantity.Percent(setting.TimeRatio.Estimate - 1)}",
+        { TimeRatio.IsMeasured: false } => $"{(setting.IsTied ? "= best, " : "")}{Quantity.FactorOnly(setting.TimeRatio)}",
+        { IsTied: true } => $"= best, {Wording.Signed(setting.TimeRatio.Estimate - 1)}",
+        _ => Wording.Signed(setting.TimeRatio.Estimate - 1),
     };
 
     private static IEnumerable<FigureTable> BreakEvens(StudyFindings findings)
@@ -168,12 +170,14 @@ internal static class AnswerReporter
     {
         BreakEvenAnswer.Always => "1",
         BreakEvenAnswer.Never => "never",
+        BreakEvenAnswer.After when found.Uses.Bound == Bound.AtMost => UsesRange(found),
         BreakEvenAnswer.After => $"{Quantity.Whole(found.Uses.Estimate)} ({UsesRange(found)})",
-        _ when found.Uses.Lower > 1 => $"not before {Quantity.Whole(found.Uses.Lower)}",
+        _ when found.Uses is { Bound: Bound.None, Lower: > 1 } => $"not before {Quantity.Whole(found.Uses.Lower)}",
         _ => "cannot tell",
     };
 
-    public static string UsesRange(BreakEven found) => Wording.Range(Quantity.Whole(found.Uses.Lower), Quantity.Whole(found.Uses.Upper));
+    public static string UsesRange(BreakEven found) => found.Uses.Bound == Bound.AtMost ? $"at most {Quantity.Whole(found.Uses.Upper)}"
+        : Wording.Range(Quantity.Whole(found.Uses.Lower), Quantity.Whole(found.Uses.Upper));
 
     private static IEnumerable<FigureTable> Stages(StudyFindings findings)
     {
@@ -187,7 +191,7 @@ internal static class AnswerReporter
                 Headings = ["saved/call", "share of the difference"],
                 Rows = [.. compared.SelectMany(pair => pair.Cell.Contrast!.Stages.Select(stage => new FigureRow(
                     $"{pair.Cell.Variant.Name}, {pair.Input.Input.Label}: {stage.Stage ?? "outside"}",
-                    [Quantity.Saved(stage.SavedNanosecondsPerCall.Estimate, stage.SavedNanosecondsPerCall.HalfWidth), Quantity.Percent(stage.ShareOfDifference)])))],
+                    [Quantity.Saved(stage.SavedNanosecondsPerCall), Quantity.Percent(stage.ShareOfDifference.Estimate)])))],
             };
         }
     }
@@ -216,7 +220,7 @@ internal static class AnswerReporter
             var isForOthers = limit.State == LimitState.Kept && kept.Count > 1;
             yield return new FigureRow(
                 $"{study.Variants[limit.Row].Name}, {input.Input.Label}{(isForOthers ? Wording.Invariant($", and {kept.Count - 1} that use less") : "")}",
-                [Word(limit.Quantity), Amount(limit.Quantity, limit.Allowed), Amount(limit.Quantity, limit.Used.Estimate), ShareText(limit), Word(limit.State)]);
+                [Word(limit.Quantity), Amount(limit.Quantity, limit.Allowed), Quantity.Known(limit.Used, used => Amount(limit.Quantity, used)), ShareText(limit), Word(limit.State)]);
         }
     }
 

@@ -1,5 +1,6 @@
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Rankings;
+using Tachyscope.Reports.Conclusions;
 using Tachyscope.Reports.Formats;
 
 namespace Tachyscope.Reports.Studies;
@@ -20,7 +21,7 @@ public static class FamilyReporter
     public static IReadOnlyList<string> Conclude(IReadOnlyList<StudyFindings> studies)
     {
         ArgumentNullException.ThrowIfNull(studies);
-        return [.. Families(studies).Select(family => FlipFinder.Find([.. family]) is { } flip ? $"{family.Key}: {ConclusionReporter.Sentence(flip, family.First().Study)}." : null).OfType<string>()];
+        return [.. Families(studies).Select(family => FlipFinder.Find([.. family]) is { } flip ? $"{family.Key}: {FlipSentences.Text(flip, family.First().Study)}." : null).OfType<string>()];
     }
 
     private static IEnumerable<IGrouping<string, StudyFindings>> Families(IReadOnlyList<StudyFindings> studies)
@@ -48,9 +49,9 @@ public static class FamilyReporter
             return "–";
         }
 
-        var time = Quantity.Time(cell.NanosecondsPerCall.Estimate);
+        var time = Quantity.Known(cell.NanosecondsPerCall, Quantity.Time);
         return cell.Contrast is { } contrast
-            ? $"{time}  {Quantity.Factor(contrast.TimeRatio.Estimate)}"
+            ? $"{time}  {Quantity.FactorOnly(contrast.TimeRatio)}"
             : time;
     }
 }

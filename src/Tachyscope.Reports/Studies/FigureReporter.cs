@@ -2,6 +2,7 @@ using System.Globalization;
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Machines;
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Reports.Formats;
 
 namespace Tachyscope.Reports.Studies;
@@ -69,8 +70,8 @@ internal static class FigureReporter
             Headings = ["baseline's time", "least difference claimed"],
             Rows = [.. findings.Inputs.Select(input => new FigureRow(input.Input.Label,
             [
-                input.TwinTimeRatio.IsKnown ? Quantity.Factor(input.TwinTimeRatio.Estimate, input.TwinTimeRatio.Lower, input.TwinTimeRatio.Upper) : "",
-                double.IsFinite(input.FloorShare) ? Quantity.Percent(input.FloorShare) : "",
+                input.TwinTimeRatio.IsKnown ? Quantity.Factor(input.TwinTimeRatio) : "",
+                double.IsFinite(input.ResolutionShare) ? Quantity.Percent(input.ResolutionShare) : "",
             ]))],
         };
         var (metronome, signals) = (findings.Metronome, findings.Signals);
@@ -111,8 +112,9 @@ internal static class FigureReporter
             Headings = [.. repeats.Select(repeat => string.Create(CultureInfo.InvariantCulture, $"baseline's time, {repeat}")), "they differ by", "verdicts"],
             Rows = [.. compared.Select(cell => new FigureRow(cell.Variant.Name,
             [
-                .. cell.Contrast!.Repeats.Select(repeat => Quantity.Factor(repeat.TimeRatio.Estimate, repeat.TimeRatio.Lower, repeat.TimeRatio.Upper)),
-                Quantity.Percent((cell.Contrast.Repeats.Max(repeat => repeat.TimeRatio.Estimate) / cell.Contrast.Repeats.Min(repeat => repeat.TimeRatio.Estimate)) - 1),
+                .. cell.Contrast!.Repeats.Select(repeat => Quantity.Factor(repeat.TimeRatio)),
+                cell.Contrast.Repeats.Any(repeat => repeat.TimeRatio.Bound != Bound.None) ? Quantity.Absent
+                    : Quantity.Percent((cell.Contrast.Repeats.Max(repeat => repeat.TimeRatio.Estimate) / cell.Contrast.Repeats.Min(repeat => repeat.TimeRatio.Estimate)) - 1),
                 Agreement(cell.Contrast),
             ]))],
         };
@@ -129,15 +131,15 @@ internal static class FigureReporter
         {
             yield return new FigureRow(
                 $"{cell.Variant.Name}: {stage.Stage}",
-                [Quantity.Small(stage.CountPerCall), Quantity.Time(stage.NanosecondsPerCall.Estimate, stage.NanosecondsPerCall.HalfWidth), Quantity.Percent(stage.Share.Estimate)]);
+                [Quantity.Small(stage.CountPerCall), Quantity.Time(stage.NanosecondsPerCall), Quantity.Percent(stage.Share.Estimate)]);
         }
 
         if (cell.Stages.Count > 0)
         {
             // Stages inside others are part of their time.
-            var outside = 1 - cell.Stages.Where(stage => !stage.Stage.Contains('›', StringComparison.Ordinal)).Sum(stage => stage.Share.Estimate);
+            var outside = Math.Max(0, 1 - cell.Stages.Where(stage => !stage.Stage.Contains('›', StringComparison.Ordinal)).Sum(stage => stage.Share.Estimate));
             yield return new FigureRow(
-                $"{cell.Variant.Name}: outside", ["", Quantity.Time(outside * cell.NanosecondsPerCall.Estimate), Quantity.Percent(outside)]);
+                $"{cell.Variant.Name}: outside", ["", Quantity.Known(cell.NanosecondsPerCall.Through(time => outside * time), Quantity.Time), Quantity.Percent(outside)]);
         }
     }
 

@@ -22,13 +22,7 @@ public static class PayoffReporter
         {
             Title = terms is null ? $"{findings.Study.Name}, what it takes to save a second a day" : $"{findings.Study.Name}, at {Rate(terms)}",
             Of = "variant, input",
-            Headings = terms is null ? ["calls a day for it"]
-                :
-                [
-                    "time saved a day", "time saved a year", "processor time a day", "processor time a year",
-                    .. terms.PricePerProcessorHour is null ? (string[])[] : ["worth a year"],
-                    "a second a day from",
-                ],
+            Headings = Headings(terms),
             Rows = [.. Compared(findings).Select(pair => Row(findings, pair.Input, pair.Cell, terms))],
         };
     }
@@ -61,10 +55,24 @@ public static class PayoffReporter
     private static string Rate(PayoffTerms terms)
         => $"{Quantity.Small(terms.CallsPerSecond)} calls a second{(terms.Callers > 1 ? $" of each of {Quantity.Count(terms.Callers)}" : "")}";
 
+    private static IReadOnlyList<string> Headings(PayoffTerms? terms) => terms is null ? ["calls a day for it"] :
+    [
+        "time saved a day", "time saved a year", "processor time a day", "processor time a year",
+        .. terms.PricePerProcessorHour is null ? (string[])[] : ["worth a year"],
+        "a second a day from",
+    ];
+
     private static FigureRow Row(StudyFindings findings, InputFindings input, CellFindings cell, PayoffTerms? terms)
     {
         var payoff = Payoff.Of(cell.Contrast!, terms);
-        string[] needed = [cell.Contrast!.Verdict == Verdict.Slower ? "never" : Calls(payoff.CallsPerDayForASecond)];
+        // What is not told apart, or is the same, saves nothing that is known.
+        if (cell.Contrast!.Verdict is Verdict.Unclear or Verdict.Same)
+        {
+            var word = cell.Contrast.Verdict == Verdict.Same ? "the same" : "cannot tell";
+            return new FigureRow(Name(findings, input, cell), [word, .. Enumerable.Repeat("", Headings(terms).Count - 1)]);
+        }
+
+        string[] needed = [cell.Contrast.Verdict == Verdict.Slower ? "never" : Calls(payoff.CallsPerDayForASecond)];
         string[] saved = terms is null ? [] :
         [
             Saved(payoff.SecondsPerDaySaved), Saved(payoff.SecondsPerYearSaved), Saved(payoff.ProcessorSecondsPerDaySaved), Saved(payoff.ProcessorSecondsPerYearSaved),
@@ -82,7 +90,8 @@ public static class PayoffReporter
     private static string Worth(Interval? money) => money is not { IsBounded: true } known ? Quantity.Absent : Ends(known, value => Quantity.Digits(value));
 
     private static string Ends(Interval known, Func<double, string> write)
-        => known.Lower < 0 && known.Upper > 0 ? $"cannot tell ({Wording.Range(write(known.Lower), write(known.Upper))})" : $"{write(known.Estimate)} ({Wording.Range(write(known.Lower), write(known.Upper))})";
+        => known.Bound != Bound.None ? Quantity.Known(known, write)
+            : known.Lower < 0 && known.Upper > 0 ? $"cannot tell ({Wording.Range(write(known.Lower), write(known.Upper))})" : $"{write(known.Estimate)} ({Wording.Range(write(known.Lower), write(known.Upper))})";
 
     private static string Calls(Interval calls)
         => !calls.IsKnown ? "cannot tell"

@@ -1,4 +1,5 @@
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Reports.Conclusions;
 
 namespace Tachyscope.Reports.Studies;
 
@@ -8,8 +9,8 @@ public sealed record StudyReport
     /// <summary>Name of the study.</summary>
     public required string Study { get; init; }
 
-    /// <summary>What the intervals support, in plain sentences.</summary>
-    public IReadOnlyList<string> Conclusion { get; init; } = [];
+    /// <summary>What the intervals support, in plain sentences: the decision first.</summary>
+    public IReadOnlyList<Sentence> Conclusion { get; init; } = [];
 
     /// <summary>One table for each input.</summary>
     public required IReadOnlyList<StudyTable> Tables { get; init; }

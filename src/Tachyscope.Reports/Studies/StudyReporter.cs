@@ -27,7 +27,7 @@ public static class StudyReporter
         return new StudyReport
         {
             Study = findings.Study.Name,
-            Conclusion = ConclusionReporter.Conclude(findings),
+            Conclusion = Conclusions.Conclusion.Of(findings),
             Tables = [.. findings.Inputs.Select(input => Table(findings, input, shown))],
             Charts = [.. findings.Growth.Select(growth => GrowthChart.Of(findings.Study, growth)).OfType<GrowthChart>()],
             Answers =
@@ -67,13 +67,13 @@ public static class StudyReporter
         IReadOnlyList<Figure> figures = options.Columns is null
             ? [.. FigureCatalogue.InTable.Where(figure => figure.Kind != ColumnKind.Figure || findings.Inputs.Any(on => on.Cells.Any(cell => figure.Write(cell).Length > 0)))]
             : [.. options.Columns.Select(key => FigureCatalogue.All.First(figure => figure.Key == key))];
-        StudyRow[] rows = [.. Sorted(input.Cells, options.Sort).Select(cell => Row(cell, figures))];
+        StudyRow[] rows = [.. Sorted(input.Cells, options.Sort).Select(cell => Row(cell, figures, findings.Sittings))];
         return new StudyTable
         {
             Input = input.Input.Label,
             Columns = [.. figures.Select(figure => figure.Column(findings.Against))],
             AreColumnsChosen = options.Columns is not null,
-            Rows = [.. rows, .. input.Chains.Select(chain => ChainRow(chain, figures))],
+            Rows = [.. rows, .. input.Chains.Select(chain => ChainRow(chain, figures, findings.Sittings))],
             Scale = MarkScale.For([.. rows.Where(row => row.Mark is not null).Select(row => row.Mark!.Value)]),
             Failures = [.. input.Cells.Where(cell => cell.Failure is not null).SelectMany(FailureLines)],
             Figures =
@@ -97,23 +97,23 @@ public static class StudyReporter
         };
     }
 
-    private static StudyRow Row(CellFindings cell, IReadOnlyList<Figure> figures)
+    private static StudyRow Row(CellFindings cell, IReadOnlyList<Figure> figures, int sittings)
     {
         var time = cell.NanosecondsPerCall;
-        var (word, tone) = Verdict(cell);
+        var (word, tone) = Verdict(cell, sittings);
         return new StudyRow
         {
             Variant = cell.Variant.Name,
             Figures = [.. figures.Select(figure => figure.Write(cell))],
             // What is done once is on another scale than what is done each time.
-            Mark = time.IsKnown && time.IsBounded && cell.Variant.Part != VariantPart.Prepare ? new Mark(time.Lower, time.Estimate, time.Upper) : null,
+            Mark = time.IsMeasured && time.IsBounded && cell.Variant.Part != VariantPart.Prepare ? new Mark(time.Lower, time.Estimate, time.Upper) : null,
             Verdict = word,
             Tone = tone,
         };
     }
 
     // The whole chain has no time of its own.
-    private static StudyRow ChainRow(Contrast chain, IReadOnlyList<Figure> figures)
+    private static StudyRow ChainRow(Contrast chain, IReadOnlyList<Figure> figures, int sittings)
     {
         var cell = new CellFindings
         {
@@ -122,10 +122,10 @@ public static class StudyReporter
             Signals = new SignalCount(),
             Contrast = chain,
         };
-        return Row(cell, figures) with { Figures = [.. figures.Select(figure => figure.IsOfContrast ? figure.Write(cell) : "")] };
+        return Row(cell, figures, sittings) with { Figures = [.. figures.Select(figure => figure.IsOfContrast ? figure.Write(cell) : "")] };
     }
 
-    private static (string Word, Tone Tone) Verdict(CellFindings cell) => cell switch
+    private static (string Word, Tone Tone) Verdict(CellFindings cell, int sittings) => cell switch
     {
         { Failure.Kind: CellFailureKind.Disagrees } => ("disagrees", Tone.Failed),
         { Failure.Kind: CellFailureKind.Threw } => ("threw", Tone.Failed),
@@ -139,6 +139,7 @@ public static class StudyReporter
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Slower } => ("slower", Tone.Bad),
         { Contrast.Verdict: Analysis.Contrasts.Verdict.Same } => ("same", Tone.Even),
         { Contrast: null } => ("not compared", Tone.Open),
+        _ when sittings < 2 => ("too early", Tone.Open),
         _ => ("unclear", Tone.Open),
     };
 
@@ -166,6 +167,7 @@ public static class StudyReporter
             Counted(findings.Rounds, "round"),
             pinned ? "one processor a round" : "not held to a processor",
             string.Create(CultureInfo.InvariantCulture, $"seed {run.Plan.Seed}"),
+            .. Together(findings),
             .. TwinWithin(findings),
         ];
         return string.Join(" · ", parts);
@@ -182,27 +184,35 @@ public static class StudyReporter
             : $"{Counted(findings.Sittings, "sitting")} {(findings.SittingsApart > 0 ? "together" : "with it free")}, {string.Join(", ", others)}";
     }
 
+    private static IEnumerable<string> Together(StudyFindings findings)
+    {
+        if (findings.Sittings > 1 && findings.Inputs.SelectMany(input => input.Cells).Any(cell => cell.Contrast is not null))
+        {
+            yield return $"a table's factors hold together at {Quantity.Small(100 * findings.IntervalLevel)} %, each time by itself";
+        }
+    }
+
     // The least difference this run could have claimed, at its worst input.
     private static IEnumerable<string> TwinWithin(StudyFindings findings)
     {
-        var floors = findings.Inputs.Select(input => input.FloorShare).Where(double.IsFinite).ToList();
-        if (floors.Count > 0)
+        var resolutions = findings.Inputs.Select(input => input.ResolutionShare).Where(double.IsFinite).ToList();
+        if (resolutions.Count > 0)
         {
-            yield return $"twins within {Quantity.Percent(floors.Max())}";
+            yield return $"twins within {Quantity.Percent(resolutions.Max())}";
         }
     }
 
     private static IEnumerable<string> Remarks(Run run, StudyFindings findings)
     {
         var cells = findings.Inputs.SelectMany(input => input.Cells).Where(cell => cell.Failure is null).ToList();
-        var floors = cells.Select(cell => cell.Loop with { Threads = cell.Loop.Threads is null ? null : 0 }).Distinct()
-            .Where(loop => loop != new LoopShape() && loop.FloorNanoseconds() > new LoopShape().FloorNanoseconds())
-            .GroupBy(loop => (Words: loop.InWords(), Floor: loop.FloorNanoseconds()))
-            .Select(group => $"{group.Key.Words}: up to {Quantity.Time(group.Key.Floor)}")
+        var residues = cells.Select(cell => cell.Loop with { Threads = cell.Loop.Threads is null ? null : 0 }).Distinct()
+            .Where(loop => loop != new LoopShape() && loop.ResidueNanoseconds() > new LoopShape().ResidueNanoseconds())
+            .GroupBy(loop => (Words: loop.InWords(), Residue: loop.ResidueNanoseconds()))
+            .Select(group => $"{group.Key.Words}: up to {Quantity.Time(group.Key.Residue)}")
             .ToList();
-        if (floors.Count > 0)
+        if (residues.Count > 0)
         {
-            yield return $"what the loop may leave in a time, beyond 0.1 ns: {string.Join("; ", floors)}";
+            yield return $"what the loop may leave in a time, beyond 0.1 ns: {string.Join("; ", residues)}";
         }
 
         if (cells.Any(cell => cell.Loop.Result == ResultKind.Enumerated))

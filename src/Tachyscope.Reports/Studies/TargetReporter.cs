@@ -1,7 +1,9 @@
 using System.Globalization;
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Analysis.Targets;
+using Tachyscope.Reports.Conclusions;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Runs;
 
@@ -23,7 +25,7 @@ internal static class TargetReporter
         return new StudyReport
         {
             Study = $"{first.Study.Name} · on {Wording.List(names)}",
-            Conclusion = [.. Sentences(found, names).Select(sentence => $"{char.ToUpperInvariant(sentence[0])}{sentence[1..]}.")],
+            Conclusion = [.. Sentences(found, names).Select(sentence => Sentence.Of(Question.Target, sentence, []))],
             Tables = [],
             Answers =
             [
@@ -53,7 +55,7 @@ internal static class TargetReporter
                 .. Told(found, all, Verdict.Faster, "faster"),
                 .. Told(found, all, Verdict.Slower, "slower"),
                 .. Counted(all, Verdict.Same, $"the same within {Quantity.Percent(found.Targets[0].MarginShare)}"),
-                .. Counted(all, Verdict.Unclear, "not told apart"),
+                .. Counted(all, Verdict.Unclear, found.Targets[0].Sittings < 2 ? "open, since one sitting tells nothing yet," : "not told apart"),
             ];
             yield return $"on {names[target]}, against {names[0]}: {string.Join("; ", parts)}";
             if (all.Exists(contrast => contrast.Repeats.Count > 1))
@@ -73,15 +75,15 @@ internal static class TargetReporter
 
     private static IEnumerable<string> Told(StudyOnTargets found, List<TargetContrast> all, Verdict verdict, string word)
     {
-        // The clearest first, by the end of its interval that is nearer to no difference.
+        // The largest first, by what is told.
         var told = all.Where(contrast => contrast.Verdict == verdict)
-            .OrderByDescending(contrast => verdict == Verdict.Faster ? 1 / contrast.TimeRatio.Upper : contrast.TimeRatio.Lower).ToList();
+            .OrderByDescending(contrast => Math.Abs(Math.Log(contrast.TimeRatio.Estimate))).ToList();
         if (told.Count == 0)
         {
             yield break;
         }
 
-        var most = string.Join(", ", told.Take(NamesListed).Select(contrast => $"{Place(found, contrast)} {Quantity.Factor(contrast.TimeRatio.Estimate)}"));
+        var most = string.Join(", ", told.Take(NamesListed).Select(contrast => $"{Place(found, contrast)} {Quantity.FactorOnly(contrast.TimeRatio)}"));
         yield return told.Count == all.Count && all.Count > 1 ? Wording.Invariant($"{(all.Count == 2 ? "both" : $"all {all.Count}")} comparisons {word}, {(all.Count > NamesListed ? "most of all " : "")}{most}")
             : Wording.Invariant($"{word} in {told.Count} of {all.Count}, {(told.Count > NamesListed ? "most of all " : "")}{most}");
     }
@@ -144,9 +146,9 @@ internal static class TargetReporter
                 [
                     Time(found.Targets[0], row, input),
                     Time(found.Targets[1], row, input),
-                    contrast is null ? Quantity.Absent : Quantity.Factor(contrast.TimeRatio.Estimate, contrast.TimeRatio.Lower, contrast.TimeRatio.Upper),
-                    .. Enumerable.Range(0, repeats).Select(repeat => contrast?.Repeats.ElementAtOrDefault(repeat) is { IsKnown: true } ratio ? Quantity.Factor(ratio.Estimate, ratio.Lower, ratio.Upper) : Quantity.Absent),
-                    contrast is null ? "" : Quantity.Percent(1 - contrast.TimeRatio.Estimate),
+                    contrast is null ? Quantity.Absent : Quantity.Factor(contrast.TimeRatio),
+                    .. Enumerable.Range(0, repeats).Select(repeat => contrast?.Repeats.ElementAtOrDefault(repeat) is { IsKnown: true } ratio ? Quantity.Factor(ratio) : Quantity.Absent),
+                    contrast is { TimeRatio.Bound: Bound.None } ? Quantity.Percent(1 - contrast.TimeRatio.Estimate) : "",
                     before == after || after.Length == 0 ? before : before.Length == 0 ? after : $"{before} → {after}",
                     contrast is null ? "" : AnswerReporter.Sign(contrast.Verdict) + " " + Word(contrast.Verdict),
                 ]);
@@ -157,7 +159,7 @@ internal static class TargetReporter
     private static FigureTable Across(StudyOnTargets found, IReadOnlyList<string> names, int input, string label)
         => Table($"{label}, across targets", names, [.. Enumerable.Range(0, found.Targets[0].Study.Variants.Count).Select(row => Row(found, row, target =>
             target > 0 && found.Contrast(row, input, target) is { } contrast
-                ? $"{Quantity.Factor(contrast.TimeRatio.Estimate, contrast.TimeRatio.Lower, contrast.TimeRatio.Upper)} {AnswerReporter.Sign(contrast.Verdict)}"
+                ? $"{Quantity.Factor(contrast.TimeRatio)} {AnswerReporter.Sign(contrast.Verdict)}"
                 : Time(found.Targets[target], row, input), names.Count))]);
 
     private static FigureTable Table(string title, IReadOnlyList<string> names, IReadOnlyList<FigureRow> rows)
@@ -170,7 +172,7 @@ internal static class TargetReporter
 
     private static string Time(StudyFindings findings, int row, int input) => Cell(findings, row, input) switch
     {
-        { Failure: null } cell => Quantity.Time(cell.NanosecondsPerCall.Estimate, cell.NanosecondsPerCall.HalfWidth),
+        { Failure: null } cell => Quantity.Time(cell.NanosecondsPerCall),
         { Failure.Kind: CellFailureKind.Missing } => "not there",
         { Failure.Kind: CellFailureKind.Disagrees } => "disagrees",
         null => Quantity.Absent,
@@ -183,9 +185,9 @@ internal static class TargetReporter
     private static string Against(StudyFindings findings, int row, int input) => Cell(findings, row, input) switch
     {
         { Failure: not null } or null => Time(findings, row, input),
-        { Contrast: { } contrast } => $"{Quantity.Factor(contrast.TimeRatio.Estimate, contrast.TimeRatio.Lower, contrast.TimeRatio.Upper)} {AnswerReporter.Sign(contrast.Verdict)}",
+        { Contrast: { } contrast } => $"{Quantity.Factor(contrast.TimeRatio)} {AnswerReporter.Sign(contrast.Verdict)}",
         { Variant.IsBaseline: true, Variant.Part: not VariantPart.Prepare } => "baseline",
-        var cell => Quantity.Time(cell.NanosecondsPerCall.Estimate, cell.NanosecondsPerCall.HalfWidth),
+        var cell => Quantity.Time(cell.NanosecondsPerCall),
     };
 
     private static string Word(Verdict verdict) => verdict switch
@@ -245,7 +247,7 @@ internal static class TargetReporter
     {
         string? Same(Func<TargetDescription, string?> of) => run.Targets.Select(of).Distinct().ToList() is [{ } one] ? one : null;
         var findings = found.Targets[0];
-        var floors = found.Targets.SelectMany(on => on.Inputs).Select(input => input.FloorShare).Where(double.IsFinite).ToList();
+        var resolutions = found.Targets.SelectMany(on => on.Inputs).Select(input => input.ResolutionShare).Where(double.IsFinite).ToList();
         string?[] parts =
         [
             Same(target => target.Environment.Runtime),
@@ -259,7 +261,7 @@ internal static class TargetReporter
             Wording.Invariant($"{findings.Sittings} sitting{(findings.Sittings == 1 ? "" : "s")}"),
             Wording.Invariant($"{Quantity.Count(findings.Rounds)} rounds through all targets"),
             Wording.Invariant($"seed {run.Plan.Seed}"),
-            floors.Count > 0 ? $"twins within {Quantity.Percent(floors.Max())}" : null,
+            resolutions.Count > 0 ? $"twins within {Quantity.Percent(resolutions.Max())}" : null,
         ];
         return string.Join(" · ", parts.OfType<string>());
     }

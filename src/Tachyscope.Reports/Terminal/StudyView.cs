@@ -40,7 +40,7 @@ public static class StudyView
     private static IEnumerable<IRenderable> Lines(StudyReport report, int width)
     {
         yield return new Text(report.Study, Strong);
-        foreach (var sentence in report.Conclusion)
+        foreach (var sentence in report.Conclusion.Select(sentence => sentence.Text))
         {
             yield return WrappedText.Set(width, [], sentence, Style.Plain);
         }

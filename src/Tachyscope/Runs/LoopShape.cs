@@ -22,7 +22,7 @@ public sealed record LoopShape
     /// Nanoseconds that the loop may leave in a time after the empty loop was subtracted: measured by the known-cost
     /// program of bench/ for every shape, and stated in docs/method.md.
     /// </summary>
-    public double FloorNanoseconds()
+    public double ResidueNanoseconds()
     {
         var isRead = Result is ResultKind.Structure or ResultKind.Reference or ResultKind.Opaque;
         var path = Path switch { CallPath.Awaited => 3, CallPath.Delegate => isRead ? 3 : 1, _ => 0.1 };

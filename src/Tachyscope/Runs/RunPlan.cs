@@ -3,6 +3,9 @@ namespace Tachyscope.Runs;
 /// <summary>What a run was asked to do.</summary>
 public sealed record RunPlan
 {
+    /// <summary>Sittings that a comparison gets at most, whatever time it is allowed.</summary>
+    public const int MostSittings = 40;
+
     /// <summary>Seed of every shuffle, and of input factories that take one; 1 by default.</summary>
     public int Seed { get; init; } = 1;
 

@@ -1,0 +1,139 @@
+using Tachyscope.Analysis.Stages;
+using Tachyscope.Analysis.Statistics;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Analysis.Estimates;
+
+/// <summary>A study's sittings side by side: one value per sitting, and the interval over them.</summary>
+/// <remarks>A series holds one value for each sitting, in their order; NaN where a cell has none.</remarks>
+internal sealed class SittingsView(
+    StudyRecord record, IReadOnlyList<SittingFigures> sittings, double referenceBeat, double level, double marginShare, int target = 0)
+{
+    private readonly Dictionary<(int Row, int Input, CallOrder Order, int Target), double[]> _times = [];
+    private readonly Dictionary<(int Row, int Input, CallOrder Order, int Target), double?> _atMost = [];
+    private readonly HashSet<(int Row, int Input)> _failed = [.. record.Failures.Select(failure => (failure.Variant, failure.Input))];
+
+    public StudyRecord Record { get; } = record;
+
+    public int Sittings => sittings.Count;
+
+    /// <summary>Index of the target whose cells are looked at.</summary>
+    public int Target { get; } = target;
+
+    public double Level { get; } = level;
+
+    /// <summary>Time of one link of the metronome that times are stated at, in nanoseconds.</summary>
+    public double ReferenceBeat { get; } = referenceBeat;
+
+    public double MarginShare { get; } = marginShare;
+
+    public CellFailure? Failure(int variant, int input)
+        => !_failed.Contains((variant, input)) ? null
+            : Record.Failures.First(failure => failure.Variant == variant && failure.Input == input);
+
+    public CallOrder Order(int variant) => Record.Study.Variants[variant].Loop.Order;
+
+    /// <summary>Time per call in the order of calls the row is shown with, in nanoseconds.</summary>
+    public double[] Times(int variant, int input) => Times(variant, input, Order(variant), Target);
+
+    /// <summary>The same with collections paid.</summary>
+    public double[] PaidTimes(int variant, int input)
+        => Series(variant, input, (sitting, cell) => sitting.PaidTime(cell, ReferenceBeat));
+
+    /// <summary>Processor time per call, in nanoseconds; of all threads where others take part.</summary>
+    public double[] ProcessorTimes(int variant, int input)
+    {
+        var times = Times(variant, input);
+        var shares = Series(variant, input, (sitting, cell) =>
+            sitting.Signals[cell].ProcessorNanosecondsPerCall / sitting.Signals[cell].ElapsedNanosecondsPerCall);
+        return [.. times.Select((time, sitting) => time * shares[sitting] / (Record.Study.Variants[variant].Loop.Threads ?? 1))];
+    }
+
+    /// <summary>Time per call: with its interval where it was measured, else at most so much.</summary>
+    public Interval Time(int variant, int input, CallOrder order)
+        => Limited(SampleStatistics.MeanInterval(Times(variant, input, order, Target), Level), AtMost(variant, input, order, Target));
+
+    /// <summary>Time per call in the order of calls the row is shown with.</summary>
+    public Interval Time(int variant, int input) => Time(variant, input, Order(variant));
+
+    /// <summary>The same with collections paid.</summary>
+    public Interval PaidTime(int variant, int input)
+        => Limited(SampleStatistics.MeanInterval(PaidTimes(variant, input), Level), AtMost(variant, input));
+
+    /// <summary>Whether the collector paused the process in any of its readings.</summary>
+    public bool IsAnyPaused(int variant, int input)
+        => PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell].PauseNanoseconds > 0).Contains(true);
+
+    /// <summary>What a row takes at most, in nanoseconds, where its loop may leave as much; null where its time was measured.</summary>
+    public double? AtMost(int variant, int input) => AtMost(variant, input, Order(variant), Target);
+
+    /// <summary>The same on another target.</summary>
+    public double? AtMost(int variant, int input, int onTarget) => AtMost(variant, input, Order(variant), onTarget);
+
+    /// <summary>The loop a row was measured in; as it is declared where it was not.</summary>
+    public LoopShape Loop(int variant, int input) => Loop(variant, input, Order(variant), Target) ?? Record.Study.Variants[variant].Loop;
+
+    /// <summary>What a figure of two rows comes to, one value for each sitting that has both; the row compared may be the twin.</summary>
+    public T[] PerSitting<T>(CellKind kind, int variant, int reference, int input, Func<SittingFigures, int, int, T> figure)
+        => [.. Found(kind, variant, input, Order(variant), Target)
+            .Select(found => (found.Sitting, found.Cell, Other: found.Sitting.Taken.Find(CellKind.Variant, reference, input, Order(reference), Target)))
+            .Where(found => found.Cell is not null && found.Other is not null)
+            .Select(found => figure(found.Sitting, found.Cell!.Value, found.Other!.Value))];
+
+    /// <summary>What a figure of one row comes to, one value for each sitting that has it.</summary>
+    public T[] PerSitting<T>(int variant, int input, Func<SittingFigures, int, T> figure)
+        => [.. Found(CellKind.Variant, variant, input, Order(variant), Target)
+            .Where(found => found.Cell is not null).Select(found => figure(found.Sitting, found.Cell!.Value))];
+
+    /// <summary>What a figure of one row comes to, as a series.</summary>
+    public double[] Series(int variant, int input, Func<SittingFigures, int, double> figure)
+        => Series(CellKind.Variant, variant, input, Order(variant), Target, figure);
+
+    /// <summary>What a figure of two cells comes to, as a series.</summary>
+    /// <param name="kind">Kind of the first; the second is a variant.</param>
+    /// <param name="row">Row of the first.</param>
+    /// <param name="other">Row of the second.</param>
+    /// <param name="input">Input of both.</param>
+    /// <param name="otherTarget">Target of the second.</param>
+    /// <param name="figure">The figure.</param>
+    public double[] Series(CellKind kind, int row, int other, int input, int otherTarget, Func<SittingFigures, int, int, double> figure)
+        => Series(kind, row, input, Order(row), Target, (sitting, cell) =>
+            sitting.Taken.Find(CellKind.Variant, other, input, Order(other), otherTarget) is { } reference ? figure(sitting, cell, reference) : double.NaN);
+
+    public SignalCount Signals(int variant, int input) => SignalCount.Sum(PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell]));
+
+    /// <summary>How the row became ready, once a sitting.</summary>
+    public IEnumerable<WarmUp> WarmUps(int variant, int input)
+        => PerSitting(variant, input, (sitting, cell) => sitting.Record.WarmUps.Where(warm => warm.Cell == cell)).SelectMany(warm => warm);
+
+    /// <summary>Share of the row's time in each of its stages, as series; the cost of the marks is taken out.</summary>
+    public IReadOnlyList<StageSeries> Stages(int variant, int input) => StageSeries.Of(
+        [.. Found(CellKind.Variant, variant, input, Order(variant), Target).Select(found => found.Cell is { } cell
+            ? (found.Sitting.Record.StageCosts.FirstOrDefault(cost => cost.Worker == found.Sitting.Record.Cells[cell].Worker),
+                found.Sitting.Record.StageReadings.Where(reading => reading.Cell == cell).ToList())
+            : ((StageCost?)null, new List<StageReading>()))]);
+
+    private static Interval Limited(Interval time, double? atMost)
+        => atMost is not { } most ? time
+            : new Interval(most, 0, Math.Max(most, double.IsFinite(time.Upper) ? time.Upper : most), time.Level) { Bound = Bound.AtMost };
+
+    private double[] Times(int variant, int input, CallOrder order, int onTarget)
+        => _times.TryGetValue((variant, input, order, onTarget), out var found) ? found
+            : _times[(variant, input, order, onTarget)] =
+                Series(CellKind.Variant, variant, input, order, onTarget, (sitting, cell) => sitting.MedianTime(cell, ReferenceBeat));
+
+    private double? AtMost(int variant, int input, CallOrder order, int onTarget)
+        => _atMost.TryGetValue((variant, input, order, onTarget), out var found) ? found
+            : _atMost[(variant, input, order, onTarget)] = Loop(variant, input, order, onTarget)?.ResidueNanoseconds() is { } residue
+                && SampleStatistics.Mean(Times(variant, input, order, onTarget)) <= residue ? residue : null;
+
+    private LoopShape? Loop(int variant, int input, CallOrder order, int onTarget)
+        => Found(CellKind.Variant, variant, input, order, onTarget).Where(found => found.Cell is not null)
+            .Select(found => found.Sitting.Record.Cells[found.Cell!.Value].Loop).MaxBy(loop => loop.ResidueNanoseconds());
+
+    private double[] Series(CellKind kind, int variant, int input, CallOrder order, int onTarget, Func<SittingFigures, int, double> figure)
+        => [.. Found(kind, variant, input, order, onTarget).Select(found => found.Cell is { } cell ? figure(found.Sitting, cell) : double.NaN)];
+
+    private IEnumerable<(SittingFigures Sitting, int? Cell)> Found(CellKind kind, int variant, int input, CallOrder order, int onTarget)
+        => sittings.Select(sitting => (sitting, sitting.Taken.Find(kind, variant, input, order, onTarget)));
+}

@@ -1,0 +1,17 @@
+namespace Tachyscope.Analysis.Statistics;
+
+/// <summary>Levels for a family of comparisons that are to hold together.</summary>
+/// <param name="Tests">The level of each test, by <see cref="Holm"/>; that of the family for one that was not made.</param>
+/// <param name="Quoted">The level of every interval whose ends are quoted: 1 − (1 − level) / k for k tests made (Bonferroni).</param>
+public sealed record FamilyLevels(IReadOnlyList<double> Tests, double Quoted)
+{
+    /// <summary>The levels for some tests.</summary>
+    /// <param name="probabilities">Each test's probability of so large a difference by chance; NaN for one that was not made.</param>
+    /// <param name="level">Level of the family, such as 0.95.</param>
+    /// <exception cref="ArgumentOutOfRangeException"><paramref name="level"/> is not between 0 and 1.</exception>
+    public static FamilyLevels Of(IReadOnlyList<double> probabilities, double level)
+    {
+        var tests = Holm.Levels(probabilities, level);
+        return new FamilyLevels(tests, 1 - ((1 - level) / Math.Max(1, probabilities.Count(probability => !double.IsNaN(probability)))));
+    }
+}

@@ -1,0 +1,102 @@
+using Tachyscope.Analysis.Growth;
+using Tachyscope.Analysis.Rankings;
+using Tachyscope.Reports.Formats;
+using Tachyscope.Reports.Studies;
+
+namespace Tachyscope.Reports.Conclusions;
+
+/// <summary>Which variant to take, and what is lost at worst: one line for the study, or for each number of threads.</summary>
+internal static class DecisionSentences
+{
+    // Beyond it a choice is not yet one.
+    private const double MostLostShare = 0.1;
+
+    public static IEnumerable<Sentence> Of(StudyWords words)
+        => words.Findings.Decisions.SelectMany(decision => Sentences(words, decision));
+
+    /// <summary>Whether one variant is to be taken up to some size, and another above.</summary>
+    public static bool AreBySize(StudyWords words, int? threads)
+        => words.Study.Inputs.All(input => input.Sizes.Count == 1) && Slices(words, threads).Any();
+
+    private static IEnumerable<GrowthFindings> Slices(StudyWords words, int? threads)
+        => words.Findings.Growth.Where(growth => growth.Threads == threads && growth.Bands.Count > 1);
+
+    private static IEnumerable<Sentence> Sentences(StudyWords words, Decision decision)
+    {
+        if (words.Findings.Sittings < 2)
+        {
+            yield return Say($"one sitting decides nothing yet: {words.Name(decision.Row)} {LedIn(words)}");
+        }
+        else if (AreBySize(words, decision.Threads))
+        {
+            foreach (var slice in Slices(words, decision.Threads))
+            {
+                yield return Say(Bands(words, slice));
+            }
+        }
+        else
+        {
+            var (text, evidence) = One(words, decision);
+            yield return Sentence.Of(Question.Decision, StudyWords.With(decision.Threads, text), evidence);
+        }
+
+        Sentence Say(string text) => Sentence.Of(Question.Decision, StudyWords.With(decision.Threads, text));
+    }
+
+    private static string LedIn(StudyWords words)
+        => words.Findings.Inputs.Count == 1 ? "took the least time in it" : "loses least over the inputs by what it read";
+
+    private static (string Text, IReadOnlyList<Analysis.Statistics.Interval> Evidence) One(StudyWords words, Decision decision)
+    {
+        var (findings, row) = (words.Findings, decision.Row);
+        var everywhere = findings.Inputs.Count == 1 ? "" : decision.Inputs == findings.Inputs.Count ? " on every input" : " wherever it has figures";
+        var isBaseline = words.Study.Reference(row) == row;
+        var take = isBaseline ? $"keep the baseline, {words.Name(row)}" : $"take {words.Name(row)}";
+        var (gain, evidence) = words.Gain(findings.Inputs, row);
+        var loss = decision.Loss;
+        var (to, on) = (words.Name(decision.WorstOther), words.On(findings.Inputs[decision.WorstInput]));
+        if (decision.IsFastest)
+        {
+            return ($"{take}, the fastest{everywhere}{gain}", evidence);
+        }
+
+        if (loss.WorstShare <= MostLostShare)
+        {
+            var lost = loss.WorstShare <= 0 ? "nothing is lost by it" : $"at worst {Quantity.Percent(loss.WorstShare)} is lost by it, to {to}{on}";
+            return ($"{take}: {lost}{gain.Replace(": it", ", and it", StringComparison.Ordinal)}", evidence);
+        }
+
+        if (!loss.IsSmall)
+        {
+            return ($"no one variant is to be taken everywhere: {words.Name(row)} loses least at its worst, {Lost(loss.EstimateShare)}{on}", []);
+        }
+
+        return double.IsFinite(loss.WorstShare)
+            ? ($"{words.Name(row)} is ahead by its estimates{everywhere}, but that is open: it may lose up to {Quantity.Percent(loss.WorstShare)} to {to}{on}", [])
+            : ($"{words.Name(row)} is ahead by its estimates{everywhere}, but nothing limits yet what it may lose to {to}{on}", []);
+    }
+
+    private static string Lost(double share) => double.IsFinite(share) ? $"about {Quantity.Percent(share)}" : "more than can be told";
+
+    private static string Bands(StudyWords words, GrowthFindings growth)
+    {
+        var advice = growth.Bands.Select((band, index) => index + 1 == growth.Bands.Count
+            ? $"above, {Taken(words, band)}"
+            : $"up to {Until(growth, band, index)} {growth.Axis}, {Taken(words, band)}");
+        var last = growth.Bands[^1];
+        var largest = words.Findings.Inputs.First(input => input.Input.Sizes[0].Value == growth.Sizes[^1] && input.Input.Sizes[0].Axis == growth.Axis);
+        var (gain, _) = words.Gain([largest], last.Row);
+        var worst = growth.Bands.Max(band => band.Loss.WorstShare);
+        var at = gain.Length == 0 ? "" : $"; at {Wording.Quoted(largest.Input.Label)} {words.Name(last.Row)}{gain[": it".Length..]}";
+        var lost = worst <= 0 ? "" : double.IsFinite(worst) ? $"; at worst {Quantity.Percent(worst)} is lost by that at a size measured"
+            : "; nothing limits yet what may be lost by that";
+        return $"{string.Join("; ", advice)}{at}{lost}";
+    }
+
+    private static string Until(GrowthFindings growth, SizeBand band, int index)
+        => band.Until is { IsKnown: true } until ? Wording.About(until)
+            : $"somewhere between {Quantity.Count(band.LastSize)} and {Quantity.Count(growth.Bands[index + 1].FirstSize)}";
+
+    private static string Taken(StudyWords words, SizeBand band)
+        => $"take {Wording.List([words.Name(band.Row), .. band.Ties.Take(StudyWords.NamesListed).Select(words.Name)], "or")}";
+}
