@@ -29,8 +29,8 @@ public static class RunFile
     {
         try
         {
-            using var stream = File.OpenRead(path);
-            return JsonSerializer.Deserialize<Run>(stream, RunJson.Options) is { } run
+            // In one piece: from a stream, every array of readings would be gone through twice.
+            return JsonSerializer.Deserialize<Run>(File.ReadAllBytes(path), RunJson.Options) is { } run
                 ? Accept(run, path)
                 : throw NoRun(path);
         }

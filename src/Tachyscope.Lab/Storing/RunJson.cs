@@ -13,7 +13,7 @@ internal static class RunJson
         PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         RespectNullableAnnotations = true,
-        Converters = { new ReadingLineConverter(), new VisibleText.Converter() },
+        Converters = { new ReadingLinesConverter(), new VisibleText.Converter() },
         TypeInfoResolver = new DefaultJsonTypeInfoResolver(),
     };
 }

@@ -11,9 +11,10 @@ public sealed class ReadingConverter : JsonConverter<Reading>
     {
         if (reader.TokenType != JsonTokenType.StartArray)
         {
-            throw new JsonException($"A reading is an array of {ReadingColumns.Names.Count} numbers, not a {reader.TokenType}.");
+            throw new JsonException($"A reading is an array of up to {ReadingColumns.Names.Count} numbers, not a {reader.TokenType}.");
         }
 
+        var isEnded = false;
         var reading = new Reading
         {
             Round = (int)Next(ref reader)!.Value,
@@ -22,18 +23,18 @@ public sealed class ReadingConverter : JsonConverter<Reading>
             Calls = Next(ref reader)!.Value,
             ElapsedNanoseconds = Next(ref reader)!.Value,
             ProcessorNanoseconds = Next(ref reader, nullable: true),
-            AllocatedBytes = Next(ref reader)!.Value,
-            CollectionsGen0 = (int)Next(ref reader)!.Value,
-            CollectionsGen1 = (int)Next(ref reader)!.Value,
-            CollectionsGen2 = (int)Next(ref reader)!.Value,
-            PauseNanoseconds = Next(ref reader)!.Value,
-            CompiledMethods = (int)Next(ref reader)!.Value,
-            LockContentions = (int)Next(ref reader)!.Value,
-            IsCollectionHeld = Next(ref reader, nullable: true) is { } held ? held != 0 : null,
+            AllocatedBytes = Rest(ref reader, ref isEnded) ?? 0,
+            CollectionsGen0 = (int)(Rest(ref reader, ref isEnded) ?? 0),
+            CollectionsGen1 = (int)(Rest(ref reader, ref isEnded) ?? 0),
+            CollectionsGen2 = (int)(Rest(ref reader, ref isEnded) ?? 0),
+            PauseNanoseconds = Rest(ref reader, ref isEnded) ?? 0,
+            CompiledMethods = (int)(Rest(ref reader, ref isEnded) ?? 0),
+            LockContentions = (int)(Rest(ref reader, ref isEnded) ?? 0),
+            IsCollectionHeld = Rest(ref reader, ref isEnded, nullable: true) is { } held ? held != 0 : null,
         };
-        if (!reader.Read() || reader.TokenType != JsonTokenType.EndArray)
+        if (!isEnded && (!reader.Read() || reader.TokenType != JsonTokenType.EndArray))
         {
-            throw new JsonException($"A reading has {ReadingColumns.Names.Count} numbers; this one has more.");
+            throw new JsonException($"A reading has at most {ReadingColumns.Names.Count} numbers; this one has more.");
         }
 
         return reading.Calls > 0
@@ -51,14 +52,23 @@ public sealed class ReadingConverter : JsonConverter<Reading>
         writer.WriteNumberValue(value.Calls);
         writer.WriteNumberValue(value.ElapsedNanoseconds);
         Write(writer, value.ProcessorNanoseconds);
-        writer.WriteNumberValue(value.AllocatedBytes);
-        writer.WriteNumberValue(value.CollectionsGen0);
-        writer.WriteNumberValue(value.CollectionsGen1);
-        writer.WriteNumberValue(value.CollectionsGen2);
-        writer.WriteNumberValue(value.PauseNanoseconds);
-        writer.WriteNumberValue(value.CompiledMethods);
-        writer.WriteNumberValue(value.LockContentions);
-        Write(writer, value.IsCollectionHeld is { } held ? (held ? 1 : 0) : null);
+        ReadOnlySpan<long> counts =
+        [
+            value.AllocatedBytes, value.CollectionsGen0, value.CollectionsGen1, value.CollectionsGen2, value.PauseNanoseconds, value.CompiledMethods,
+            value.LockContentions,
+        ];
+        // Most have nothing to tell from here on.
+        var told = value.IsCollectionHeld is null ? counts.LastIndexOfAnyExcept(0) + 1 : counts.Length;
+        foreach (var count in counts[..told])
+        {
+            writer.WriteNumberValue(count);
+        }
+
+        if (value.IsCollectionHeld is { } held)
+        {
+            writer.WriteNumberValue(held ? 1 : 0);
+        }
+
         writer.WriteEndArray();
     }
 
@@ -74,6 +84,18 @@ public sealed class ReadingConverter : JsonConverter<Reading>
         }
     }
 
+    // Nothing, as often as it is asked for, once the array has ended.
+    private static long? Rest(ref Utf8JsonReader reader, ref bool isEnded, bool nullable = false)
+    {
+        if (isEnded || !reader.Read())
+        {
+            return isEnded ? null : throw new JsonException("A reading is cut short.");
+        }
+
+        isEnded = reader.TokenType == JsonTokenType.EndArray;
+        return isEnded ? null : Number(ref reader, nullable);
+    }
+
     private static long? Next(ref Utf8JsonReader reader, bool nullable = false)
     {
         if (!reader.Read())
@@ -81,11 +103,13 @@ public sealed class ReadingConverter : JsonConverter<Reading>
             throw new JsonException("A reading is cut short.");
         }
 
-        return reader.TokenType switch
-        {
-            JsonTokenType.Number => reader.GetInt64(),
-            JsonTokenType.Null when nullable => null,
-            _ => throw new JsonException($"A reading has {ReadingColumns.Names.Count} numbers; found {reader.TokenType} among them."),
-        };
+        return Number(ref reader, nullable);
     }
+
+    private static long? Number(ref Utf8JsonReader reader, bool nullable) => reader.TokenType switch
+    {
+        JsonTokenType.Number => reader.GetInt64(),
+        JsonTokenType.Null when nullable => null,
+        _ => throw new JsonException($"A reading has up to {ReadingColumns.Names.Count} numbers; found {reader.TokenType} among them."),
+    };
 }

@@ -1,6 +1,9 @@
+using System.Text.Json.Serialization;
+
 namespace Tachyscope.Runs;
 
 /// <summary>One point of a cell's way from its first call to rest.</summary>
+[JsonConverter(typeof(WarmUpPointConverter))]
 public sealed record WarmUpPoint
 {
     /// <summary>Calls made until then.</summary>
