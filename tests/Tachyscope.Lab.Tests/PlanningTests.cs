@@ -83,8 +83,22 @@ public sealed class PlanningTests
         Assert.Equal([2, 2, 2], Enumerable.Range(0, 3).Select(variant => Turns(CellKind.Variant, variant, 1)));
         Assert.Equal((8, 2), (Turns(CellKind.Twin, 0, 0), Turns(CellKind.Twin, 0, 1)));
         Assert.Equal(8, Turns(CellKind.Identity, 0, 0));
+        Assert.Equal(2, rounds[0].Cells.Count(cell => plan.Cells[cell] is { Kind: CellKind.Variant, Variant: 1 }));
         var all = SittingPlan.For(ExperimentTests.Study("lamps", 1), wish with { Decided = [(1, 0), (2, 0)] });
         Assert.Equal(6, all.NextRound(1, None).Cells.Count);
+    }
+
+    // What comes every fourth round, such as a collection, would else be in all of their rounds or in none.
+    [Fact]
+    public void Which_rounds_resting_cells_take_part_in_is_left_to_chance()
+    {
+        var plan = SittingPlan.For(ExperimentTests.Study("beacons", 2), new() { Seed = 7, Decided = [(1, 0), (1, 1), (2, 1)] });
+
+        int[] awake = [.. Enumerable.Range(0, 400).Where(round => plan.NextRound(round, None).Cells.Any(cell => plan.Cells[cell] is { Kind: CellKind.Variant, Variant: 1, Input: 0 }))];
+
+        Assert.Equal(100, awake.Length);
+        Assert.All(Enumerable.Range(0, 4), place => Assert.InRange(awake.Count(round => round % 4 == place), 10, 45));
+        Assert.All(Enumerable.Range(0, 100), stretch => Assert.Single(awake, round => round / 4 == stretch));
     }
 
     [Fact]

@@ -14,6 +14,7 @@ public sealed class SittingPlan
     private readonly int[] _loops;
     private readonly List<int[]> _blocks;
     private readonly HashSet<int> _resting;
+    private readonly int[] _wakingRounds;
 
     private SittingPlan(StudyDescription study, SittingWish wish, IReadOnlyList<CellDescription> cells, Random random)
     {
@@ -33,6 +34,8 @@ public sealed class SittingPlan
         {
             _resting.Clear();
         }
+
+        _wakingRounds = new int[Math.Max(1, study.Inputs.Count)];
     }
 
     /// <summary>Seed all orders follow from.</summary>
@@ -88,12 +91,19 @@ public sealed class SittingPlan
             _random.Shuffle(block);
         }
 
-        var isForAll = round % RestingRounds == 0;
+        // Which of a few rounds those that rest take part in is left to chance, input by input: what else comes every few rounds would be
+        // in all of theirs. The first is for all, so that no sitting is without them.
+        for (var input = 0; round > 0 && round % RestingRounds == 0 && input < _wakingRounds.Length; input++)
+        {
+            _wakingRounds[input] = _random.Next(RestingRounds);
+        }
+
+        bool IsAwake(int index) => !_resting.Contains(index) || round % RestingRounds == _wakingRounds[Cells[index].Input];
         return new RoundOrder
         {
             Round = round,
             Processor = _processors.Count == 0 ? null : _processors[_random.Next(_processors.Count)],
-            Cells = [.. blocks.SelectMany(block => block).Where(index => !excluded.Contains(index) && (isForAll || !_resting.Contains(index)))],
+            Cells = [.. blocks.SelectMany(block => block).Where(index => !excluded.Contains(index) && IsAwake(index))],
         };
     }
 

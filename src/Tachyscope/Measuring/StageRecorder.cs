@@ -15,12 +15,15 @@ internal static class StageRecorder
     private static readonly string[] s_names = new string[MostStages];
     private static readonly int[] s_parents = new int[MostStages];
     private static readonly long[] s_counts = new long[MostStages];
-    private static readonly long[] s_inside = new long[MostStages];
     private static readonly long[] s_ticks = new long[MostStages];
+
+    // Which stage was opened after which, the last time; the place beyond the last is that of the batch's beginning.
+    private static readonly int[] s_following = new int[MostStages + 1];
     private static readonly int[] s_open = new int[Deepest];
     private static readonly long[] s_starts = new long[Deepest];
     private static int s_stages;
     private static int s_depth;
+    private static int s_last;
 
     /// <summary>Whether stages are looked at.</summary>
     public static bool IsOn { get; private set; }
@@ -36,8 +39,9 @@ internal static class StageRecorder
     {
         (s_stages, s_depth, Marks, Mistake) = (0, 0, 0, null);
         Array.Clear(s_counts);
-        Array.Clear(s_inside);
         Array.Clear(s_ticks);
+        Array.Fill(s_following, -1);
+        s_last = MostStages;
         IsOn = true;
     }
 
@@ -54,7 +58,7 @@ internal static class StageRecorder
         {
             Stage = FullName(stage),
             Count = s_counts[stage],
-            CountInside = s_inside[stage],
+            CountInside = Inside(stage),
             ElapsedNanoseconds = (long)(s_ticks[stage] * NanosecondsPerTick),
         })];
     }
@@ -69,11 +73,6 @@ internal static class StageRecorder
         }
 
         var stage = Find(name, s_depth == 0 ? -1 : s_open[s_depth - 1]);
-        for (var outer = 0; outer < s_depth; outer++)
-        {
-            s_inside[s_open[outer]]++;
-        }
-
         s_counts[stage]++;
         Marks++;
         s_open[s_depth] = stage;
@@ -137,8 +136,22 @@ internal static class StageRecorder
         return (Stopwatch.GetTimestamp() - start) * NanosecondsPerTick;
     }
 
+    // What a mark costs must not depend on how many there are, nor on how deep they lie: batches repeat their order.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private static int Find(string name, int parent)
+    {
+        var expected = s_following[s_last];
+        if (expected < 0 || s_parents[expected] != parent || !ReferenceEquals(s_names[expected], name))
+        {
+            expected = Searched(name, parent);
+            s_following[s_last] = expected;
+        }
+
+        s_last = expected;
+        return expected;
+    }
+
+    private static int Searched(string name, int parent)
     {
         for (var stage = 0; stage < s_stages; stage++)
         {
@@ -152,6 +165,10 @@ internal static class StageRecorder
         s_parents[s_stages] = parent;
         return s_stages++;
     }
+
+    // Times that the stages inside it were entered, at any depth.
+    private static long Inside(int stage)
+        => Enumerable.Range(0, s_stages).Where(inner => s_parents[inner] == stage).Sum(inner => s_counts[inner] + Inside(inner));
 
     private static string FullName(int stage)
         => s_parents[stage] < 0 ? s_names[stage] : $"{FullName(s_parents[stage])}{Between}{s_names[stage]}";
