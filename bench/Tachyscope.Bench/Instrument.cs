@@ -57,7 +57,7 @@ internal static class Instrument
             return new WorkerStarter(StudiesAssembly);
         }
 
-        var found = await new RuntimeRoots(ProjectBuilder.DefaultCache).FindAsync(runtime, CancellationToken.None);
+        var found = await new RuntimeRoots(BuildCache.DefaultFolder).FindAsync(runtime, CancellationToken.None);
         return found.Runtime is { } there ? new WorkerStarter(Built("net8.0"), there.Host, there.Version) : throw new InvalidOperationException(found.Problem);
     }
 

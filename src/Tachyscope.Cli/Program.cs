@@ -8,7 +8,7 @@ var around = new Surroundings
     Output = new SteadyWriter(new StreamWriter(Console.OpenStandardOutput(), new UTF8Encoding(false)) { AutoFlush = true }),
     Error = new SteadyWriter(new StreamWriter(Console.OpenStandardError(), new UTF8Encoding(false)) { AutoFlush = true }),
     Terminal = Console.IsOutputRedirected ? null : TerminalSize,
-    Cache = ProjectBuilder.DefaultCache,
+    Cache = BuildCache.DefaultFolder,
 };
 return await Tool.InvokeAsync(args, around, interruption.Token);
 

@@ -1,3 +1,4 @@
+using Tachyscope.Lab.Answers;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Protocol;

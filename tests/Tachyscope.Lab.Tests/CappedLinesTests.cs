@@ -1,4 +1,4 @@
-using Tachyscope.Lab.Workers;
+using Tachyscope.Lab.Processes;
 
 namespace Tachyscope.Lab.Tests;
 

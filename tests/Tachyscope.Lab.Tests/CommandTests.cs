@@ -1,4 +1,5 @@
 using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Processes;
 
 namespace Tachyscope.Lab.Tests;
 
@@ -42,7 +43,7 @@ public sealed class CommandTests
     [InlineData("", "there is no home folder to keep builds in (HOME is not set); set it, or name a folder with TACHYSCOPE_CACHE.")]
     [InlineData("/proc/fog", "builds cannot be kept in /proc/fog (")]
     public void A_place_that_cannot_keep_builds_is_told_with_the_way_out(string cache, string expected)
-        => Assert.StartsWith(expected, ProjectBuilder.ProblemOf(cache), StringComparison.Ordinal);
+        => Assert.StartsWith(expected, BuildCache.ProblemOf(cache), StringComparison.Ordinal);
 
     [Theory]
     [InlineData(true, true, "x86-64-v4")]

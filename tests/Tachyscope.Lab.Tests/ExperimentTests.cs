@@ -1,4 +1,5 @@
 using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;

@@ -1,4 +1,5 @@
 using Tachyscope.Lab.Machines;
+using Tachyscope.Lab.Processes;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;

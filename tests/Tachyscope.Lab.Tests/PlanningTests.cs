@@ -1,4 +1,4 @@
-using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Planning;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Tests;

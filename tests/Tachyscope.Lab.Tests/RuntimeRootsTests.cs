@@ -1,5 +1,5 @@
 using System.Diagnostics;
-using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Processes;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Working;
 

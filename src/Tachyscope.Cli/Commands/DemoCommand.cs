@@ -15,7 +15,7 @@ internal static class DemoCommand
         options.AddTo(command);
         command.SetAction(async (result, cancellation) =>
         {
-            if (ProjectBuilder.ProblemOf(around.Cache) is { } problem)
+            if (BuildCache.ProblemOf(around.Cache) is { } problem)
             {
                 return await around.ComplainAsync([problem], ExitCode.CouldNotRun);
             }

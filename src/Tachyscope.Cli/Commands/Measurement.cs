@@ -47,7 +47,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await around.ComplainAsync([$"--out {_out}: {problem}"], ExitCode.WrongUse);
         }
 
-        if (ProjectBuilder.ProblemOf(around.Cache) is { } homeless)
+        if (BuildCache.ProblemOf(around.Cache) is { } homeless)
         {
             return await around.ComplainAsync([homeless], ExitCode.CouldNotRun);
         }

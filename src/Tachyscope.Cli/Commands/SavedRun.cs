@@ -1,5 +1,5 @@
 using System.CommandLine;
-using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Storing;
 using Tachyscope.Runs;
 

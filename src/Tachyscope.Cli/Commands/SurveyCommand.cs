@@ -51,7 +51,7 @@ internal static class SurveyCommand
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
         {
-            var wayOut = $"name a folder that can be written with {ProjectBuilder.CacheVariable}.";
+            var wayOut = $"name a folder that can be written with {BuildCache.Variable}.";
             return (limits, $"the limits could not be kept in {around.Cache}: {exception.Message}; {wayOut}");
         }
     }

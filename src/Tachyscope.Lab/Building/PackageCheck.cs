@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Tachyscope.Lab.Processes;
 using Tachyscope.Lab.Targets;
 
 namespace Tachyscope.Lab.Building;

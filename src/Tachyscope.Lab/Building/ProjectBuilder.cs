@@ -1,21 +1,12 @@
-using System.Runtime.InteropServices;
-using System.Security.Cryptography;
-using System.Text;
-using System.Text.Json;
-using System.Text.RegularExpressions;
 using Tachyscope.Lab.Compilers;
+using Tachyscope.Lab.Processes;
 using Tachyscope.Lab.Targets;
 
 namespace Tachyscope.Lab.Building;
 
 /// <summary>Builds study projects in Release with the dotnet command, into a folder of ours outside the user's tree.</summary>
-public sealed partial class ProjectBuilder
+public sealed class ProjectBuilder
 {
-    private const int MostErrors = 8;
-
-    // Another builder may make another build of the same recipe.
-    private static readonly Guid Builder = typeof(ProjectBuilder).Assembly.ManifestModule.ModuleVersionId;
-
     private readonly string _cache;
 
     /// <summary>A builder that keeps its builds in a folder.</summary>
@@ -28,67 +19,6 @@ public sealed partial class ProjectBuilder
 
     /// <summary>Whether everything is built anew, although nothing changed; false by default.</summary>
     public bool IsRebuilt { get; init; }
-
-    /// <summary>Environment variable that names the folder in which builds are kept.</summary>
-    public const string CacheVariable = "TACHYSCOPE_CACHE";
-
-    /// <summary>Where builds are kept, unless <see cref="CacheVariable"/> says where; empty where the system knows no such place.</summary>
-    public static string DefaultCache
-    {
-        get
-        {
-            if (Environment.GetEnvironmentVariable(CacheVariable) is { Length: > 0 } chosen)
-            {
-                return chosen;
-            }
-
-            var local = Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify);
-            return local.Length == 0 ? "" : Path.Combine(local, "tachyscope");
-        }
-    }
-
-    /// <summary>Looks whether builds and temporary files can be kept.</summary>
-    /// <param name="cache">Folder of the builds.</param>
-    /// <returns>What is wrong, in a sentence with the way out; null when nothing is.</returns>
-    public static string? ProblemOf(string cache)
-    {
-        ArgumentNullException.ThrowIfNull(cache);
-        if (cache.Length == 0)
-        {
-            return $"there is no home folder to keep builds in (HOME is not set); set it, or name a folder with {CacheVariable}.";
-        }
-
-        var temporary = Path.GetTempPath();
-        if (!Directory.Exists(temporary))
-        {
-            return $"the folder for temporary files, {temporary}, does not exist; make it, or set TMPDIR to one that does.";
-        }
-
-        if (Unwritable(cache) is { } reason)
-        {
-            return $"builds cannot be kept in {cache} ({reason}); name a folder that can be written with {CacheVariable}.";
-        }
-
-        return Unwritable(temporary) is { } why
-            ? $"nothing can be written to the folder for temporary files, {temporary} ({why}); set TMPDIR to one that can be written."
-            : null;
-    }
-
-    private static string? Unwritable(string folder)
-    {
-        try
-        {
-            Directory.CreateDirectory(folder);
-            var probe = Path.Combine(folder, $"probe-{Guid.NewGuid():N}");
-            File.Create(probe).Dispose();
-            File.Delete(probe);
-            return null;
-        }
-        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
-        {
-            return exception.Message.TrimEnd('.');
-        }
-    }
 
     /// <summary>Builds a project as it is, or takes an assembly as it is.</summary>
     /// <param name="path">A project folder, a project, a single .cs file or a built .dll.</param>
@@ -118,7 +48,7 @@ public sealed partial class ProjectBuilder
         BuildStamp? stamp = null;
         bool IsFresh(string folder)
             => !IsRebuilt && (stamp = BuildStamp.Read(folder)) is not null && stamp.IsFresh(project.FullPath, folder);
-        var (taken, isFresh) = await BuildFolder.TakeAsync(Path.Combine(builds, Key(project.FullPath, target)), IsFresh, cancellation);
+        var (taken, isFresh) = await BuildFolder.TakeAsync(Path.Combine(builds, BuildCache.Key(project.FullPath, target)), IsFresh, cancellation);
         using var folder = taken;
         if (isFresh)
         {
@@ -171,7 +101,7 @@ public sealed partial class ProjectBuilder
 
         return build.ExitCode == 0
             ? Made(project, artifacts, recipe, log)
-            : new BuildOutcome { Errors = SdkProblem.In(build) is { } missing ? [missing] : Errors(build.All, project), Log = log };
+            : new BuildOutcome { Errors = SdkProblem.In(build) is { } missing ? [missing] : CompilerWords.Errors(build.All, project), Log = log };
     }
 
     // Whatever asks for another build cannot be had from a finished one.
@@ -207,39 +137,4 @@ public sealed partial class ProjectBuilder
                 Errors = [$"{Path.GetFileName(project)} is a library and cannot be started; set <OutputType>Exe</OutputType> and end its Main with: return await Studies.RunAsync(args, …);"],
             };
     }
-
-    // The compiler's own words, without the project that every line repeats at its end.
-    private static List<string> Errors(string output, string project)
-    {
-        var folder = Path.GetDirectoryName(project) + Path.DirectorySeparatorChar;
-        var errors = output.Split('\n')
-            .Where(line => ErrorInLine().IsMatch(line))
-            .Select(line => ProjectAtEnd().Replace(line.Trim(), "").Replace(folder, "", StringComparison.Ordinal))
-            .Distinct()
-            .ToList();
-        return errors.Count switch
-        {
-            0 => [.. output.Split('\n', StringSplitOptions.RemoveEmptyEntries).TakeLast(MostErrors)],
-            > MostErrors => [.. errors.Take(MostErrors), FormattableString.Invariant($"… and {errors.Count - MostErrors} more")],
-            _ => errors,
-        };
-    }
-
-    // One folder for every project and recipe, so that builds of two targets never meet.
-    private static string Key(string project, Target target)
-    {
-        var runtime = target.Framework is null ? target.Runtime : null;
-        var recipe = target with { Name = "", Runtime = runtime, Switches = new Dictionary<string, string>() };
-        // A cache that several machines share holds a build for each kind of them.
-        var machine = $"{RuntimeInformation.RuntimeIdentifier} {ProcessorInstructions.Own}";
-        var all = string.Join('\n', project, Builder, machine, JsonSerializer.Serialize(recipe));
-        var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(all)));
-        return $"{Path.GetFileNameWithoutExtension(project)}-{hash[..12]}";
-    }
-
-    [GeneratedRegex(@"(^|\s|:)error(\s+\w+)?\s*:")]
-    private static partial Regex ErrorInLine();
-
-    [GeneratedRegex(@"\s*\[[^\]]*\]$")]
-    private static partial Regex ProjectAtEnd();
 }

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using Tachyscope.Lab.Processes;
 
 namespace Tachyscope.Lab.Building;
 

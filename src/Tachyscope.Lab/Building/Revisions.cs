@@ -1,6 +1,7 @@
 using System.ComponentModel;
 using System.Security.Cryptography;
 using System.Text;
+using Tachyscope.Lab.Processes;
 using Tachyscope.Lab.Storing;
 
 namespace Tachyscope.Lab.Building;

@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Tachyscope.Lab.Processes;
 using Tachyscope.Working;
 
 namespace Tachyscope.Lab.Building;

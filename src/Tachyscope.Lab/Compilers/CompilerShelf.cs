@@ -1,5 +1,6 @@
 using System.Reflection;
 using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Processes;
 
 namespace Tachyscope.Lab.Compilers;
 

@@ -1,3 +1,6 @@
+using Tachyscope.Lab.Diagnoses;
+using Tachyscope.Lab.Planning;
+using Tachyscope.Lab.Sittings;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;

@@ -1,3 +1,4 @@
+using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;

@@ -11,6 +11,9 @@ namespace Tachyscope.Lab.Storing;
 /// </summary>
 internal sealed class ReadingLinesConverter : JsonConverter<IReadOnlyList<Reading>>
 {
+    /// <summary>Name of what an exception says further of the reading that is at fault: its index.</summary>
+    public const string Index = "index";
+
     private static readonly ReadingConverter Inner = new();
 
     [ThreadStatic]
@@ -24,12 +27,21 @@ internal sealed class ReadingLinesConverter : JsonConverter<IReadOnlyList<Readin
         }
 
         var readings = new List<Reading>();
-        while (reader.Read() && reader.TokenType != JsonTokenType.EndArray)
+        try
         {
-            readings.Add(Inner.Read(ref reader, typeof(Reading), options));
-        }
+            while (reader.Read() && reader.TokenType != JsonTokenType.EndArray)
+            {
+                readings.Add(Inner.Read(ref reader, typeof(Reading), options));
+            }
 
-        return readings;
+            return readings;
+        }
+        catch (JsonException exception)
+        {
+            // The serialiser, which adds the path, knows of no parts of what is read in one go.
+            exception.Data[Index] = readings.Count;
+            throw;
+        }
     }
 
     public override void Write(Utf8JsonWriter writer, IReadOnlyList<Reading> value, JsonSerializerOptions options)

@@ -1,6 +1,7 @@
 using System.Runtime.InteropServices;
 using System.Text.RegularExpressions;
 using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Processes;
 using Tachyscope.Lab.Storing;
 using Tachyscope.Working;
 

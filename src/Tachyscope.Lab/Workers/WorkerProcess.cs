@@ -2,6 +2,7 @@ using System.ComponentModel;
 using System.Diagnostics;
 using System.Globalization;
 using System.Text.Json;
+using Tachyscope.Lab.Processes;
 using Tachyscope.Lab.Storing;
 using Tachyscope.Protocol;
 
@@ -19,10 +20,9 @@ internal sealed class WorkerProcess : IWorker
     // What a worker wrote before it ended lies in the pipe by then.
     private static readonly TimeSpan PatienceForRest = TimeSpan.FromMilliseconds(300);
 
-    private readonly Process _process;
+    private readonly ChildProcess _process;
     private readonly WhereaboutsFile _whereabouts;
     private readonly CappedLines _replies;
-    private readonly Task _ended;
     private readonly Task _errors;
     private readonly Queue<string> _lastLines = new();
     private readonly Lock _linesLock = new();
@@ -31,12 +31,11 @@ internal sealed class WorkerProcess : IWorker
     private bool _isStuck;
     private bool _isDisposed;
 
-    private WorkerProcess(Process process, WhereaboutsFile whereabouts)
+    private WorkerProcess(ChildProcess process, WhereaboutsFile whereabouts)
     {
         _process = process;
         _whereabouts = whereabouts;
-        _replies = new CappedLines(process.StandardOutput.BaseStream);
-        _ended = process.WaitForExitAsync();
+        _replies = new CappedLines(process.Output);
         _errors = KeepErrorsAsync();
     }
 
@@ -55,24 +54,18 @@ internal sealed class WorkerProcess : IWorker
 
     public static WorkerProcess Start(string command, string[] arguments, IReadOnlyDictionary<string, string> switches)
     {
-        var start = new ProcessStartInfo(command, arguments)
-        {
-            UseShellExecute = false,
-            RedirectStandardInput = true,
-            RedirectStandardOutput = true,
-            RedirectStandardError = true,
-        };
-        start.Environment[WorkerMethods.WorkerVariable] = WorkerMethods.ProtocolVersion.ToString(CultureInfo.InvariantCulture);
-        foreach (var (name, value) in switches)
-        {
-            start.Environment[$"DOTNET_{name}"] = value;
-        }
-
         var whereabouts = WhereaboutsFile.Create();
-        start.Environment[WorkerMethods.WhereaboutsVariable] = whereabouts.Path;
         try
         {
-            return new WorkerProcess(Process.Start(start) ?? throw new Win32Exception("no process was started"), whereabouts);
+            return new WorkerProcess(ChildProcess.Start(command, null, arguments, environment =>
+            {
+                environment[WorkerMethods.WorkerVariable] = WorkerMethods.ProtocolVersion.ToString(CultureInfo.InvariantCulture);
+                environment[WorkerMethods.WhereaboutsVariable] = whereabouts.Path;
+                foreach (var (name, value) in switches)
+                {
+                    environment[$"DOTNET_{name}"] = value;
+                }
+            }), whereabouts);
         }
         catch (Win32Exception exception)
         {
@@ -127,16 +120,16 @@ internal sealed class WorkerProcess : IWorker
 
         _isDisposed = true;
         // The stream itself, not its writer: a writer flushes first, and the pipe of a dead worker is broken.
-        await _process.StandardInput.BaseStream.DisposeAsync();
+        await _process.Input.DisposeAsync();
         var id = _process.Id;
         // One that stands still is not asked to end.
-        if (!_isStuck && await Task.WhenAny(_ended, Task.Delay(PatienceForEnd)) == _ended)
+        if (!_isStuck && await _process.HasEndedAsync(PatienceForEnd))
         {
             LeftBehind = ProcessGroup.EndRest(id);
         }
         else
         {
-            _process.Kill(entireProcessTree: true);
+            _process.Kill();
             ProcessGroup.EndRest(id);
         }
 
@@ -152,13 +145,13 @@ internal sealed class WorkerProcess : IWorker
         while (!asking.IsCompleted)
         {
             var look = Task.Delay(patience.NextLook(method, silent, where), cancellation);
-            if (await Task.WhenAny(asking, _ended, look) == asking)
+            if (await Task.WhenAny(asking, _process.Ended, look) == asking)
             {
                 break;
             }
 
             cancellation.ThrowIfCancellationRequested();
-            if (_ended.IsCompleted && await Task.WhenAny(asking, Task.Delay(PatienceForRest, cancellation)) != asking)
+            if (_process.Ended.IsCompleted && await Task.WhenAny(asking, Task.Delay(PatienceForRest, cancellation)) != asking)
             {
                 throw await DiedAsync(cancellation);
             }
@@ -189,8 +182,8 @@ internal sealed class WorkerProcess : IWorker
         try
         {
             var request = ProtocolText.ToLine(new RpcRequest { Id = id, Method = method, Parameters = parameters });
-            await _process.StandardInput.BaseStream.WriteAsync(request, cancellation);
-            await _process.StandardInput.BaseStream.FlushAsync(cancellation);
+            await _process.Input.WriteAsync(request, cancellation);
+            await _process.Input.FlushAsync(cancellation);
             while (await _replies.ReadAsync(cancellation) is { } line)
             {
                 if (TryParse(line) is { } reply && reply.Id == id)
@@ -229,7 +222,7 @@ internal sealed class WorkerProcess : IWorker
 
     private async Task<WorkerException> DiedAsync(CancellationToken cancellation)
     {
-        if (await Task.WhenAny(_ended, Task.Delay(PatienceForEnd, cancellation)) != _ended)
+        if (await Task.WhenAny(_process.Ended, Task.Delay(PatienceForEnd, cancellation)) != _process.Ended)
         {
             return new WorkerException(WorkerTrouble.Died, "closed its output without ending", LastLines)
             {
@@ -250,7 +243,7 @@ internal sealed class WorkerProcess : IWorker
 
     private async Task KeepErrorsAsync()
     {
-        var errors = new CappedLines(_process.StandardError.BaseStream);
+        var errors = new CappedLines(_process.Errors);
         try
         {
             while (await errors.ReadAsync(CancellationToken.None) is { } line)

@@ -1,6 +1,6 @@
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Sittings;
 
 /// <summary>A study as one target has it, where another order of rows and inputs may hold, and other loops.</summary>
 internal sealed class StudyPlace

@@ -1,6 +1,6 @@
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Planning;
 
 /// <summary>What a sitting is to be like.</summary>
 public sealed record SittingWish

@@ -1,7 +1,7 @@
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Sittings;
 
 /// <summary>What was measured of one study so far.</summary>
 internal sealed class StudyLedger(StudyDescription study, int targets)

@@ -1,4 +1,4 @@
-namespace Tachyscope.Lab.Building;
+namespace Tachyscope.Lab.Processes;
 
 /// <summary>What a command left behind.</summary>
 /// <param name="ExitCode">Its exit code.</param>

@@ -1,8 +1,9 @@
+using Tachyscope.Lab.Sittings;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Answers;
 
 /// <summary>Compares every variant's answer with the baseline's on every input, before anything is timed.</summary>
 internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study, StudyPlace place, int seed, Patience patience, int target)

@@ -1,8 +1,12 @@
 using System.Globalization;
+using Tachyscope.Lab.Answers;
+using Tachyscope.Lab.Diagnoses;
+using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Sittings;
 
 /// <summary>One study measured: its answers checked, its variants compared as often as asked, single cells looked at.</summary>
 internal sealed class StudySession(

@@ -1,7 +1,7 @@
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Planning;
 
 /// <summary>The cells of one sitting, the workers that hold them, and the order of everything in it, all from one seed.</summary>
 public sealed class SittingPlan

@@ -3,7 +3,7 @@ using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Diagnoses;
 
 /// <summary>Looks whether the runtime switches of a target do what they say; the runtime ignores in silence what it does not know.</summary>
 internal static class SwitchCheck

@@ -1,6 +1,8 @@
+using Tachyscope.Lab.Diagnoses;
+using Tachyscope.Lab.Sittings;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Planning;
 
 /// <summary>How far a run is and how long it will still take, by what was seen so far.</summary>
 internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan plan, int processors, int targets, TimeProvider clock, long started)

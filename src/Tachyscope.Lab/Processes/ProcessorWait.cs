@@ -1,7 +1,7 @@
 using System.Globalization;
 using Tachyscope.Lab.Machines;
 
-namespace Tachyscope.Lab.Workers;
+namespace Tachyscope.Lab.Processes;
 
 /// <summary>For how long a worker was ready to go on and got no processor: one that waits its turn is not silent.</summary>
 /// <param name="processes">Where the system tells of processes, /proc; elsewhere none is known to have waited.</param>

@@ -1,6 +1,6 @@
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Planning;
 
 /// <summary>Decides how many sittings a comparison gets and how many rounds each holds. Pure arithmetic on times.</summary>
 /// <remarks>

@@ -1,6 +1,6 @@
 using Tachyscope.Lab.Workers;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Sittings;
 
 /// <summary>Starts workers before they are needed, while answers are compared; later ones when they are asked for.</summary>
 internal sealed class StartedAhead(IWorkerStarter starter) : IWorkerStarter, IAsyncDisposable

@@ -1,4 +1,4 @@
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Planning;
 
 /// <summary>Where a comparison stands when a sitting is about to be read.</summary>
 public sealed record SittingOutlook

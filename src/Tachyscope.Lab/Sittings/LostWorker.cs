@@ -1,7 +1,7 @@
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Sittings;
 
 /// <summary>A worker that failed in a sitting.</summary>
 /// <param name="Exception">How.</param>

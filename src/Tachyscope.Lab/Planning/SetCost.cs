@@ -1,4 +1,4 @@
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Planning;
 
 /// <summary>What a set of sittings costs.</summary>
 /// <param name="ReadySeconds">Time until all of its sittings are ready to be read.</param>

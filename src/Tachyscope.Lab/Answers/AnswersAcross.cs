@@ -2,7 +2,7 @@ using System.Globalization;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Answers;
 
 /// <summary>Compares each row's answers on every target with its own on the first that has it.</summary>
 internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string> names)

@@ -1,7 +1,7 @@
 using System.Buffers;
 using Tachyscope.Protocol;
 
-namespace Tachyscope.Lab.Workers;
+namespace Tachyscope.Lab.Processes;
 
 /// <summary>Reads lines of which nobody knows how long they are, and keeps no more of each than a limit.</summary>
 /// <remarks>What could be a message begins like one and may be long; of anything else its beginning tells enough.</remarks>

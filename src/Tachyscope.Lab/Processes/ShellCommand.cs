@@ -1,7 +1,6 @@
-using System.Diagnostics;
 using Tachyscope.Working;
 
-namespace Tachyscope.Lab.Building;
+namespace Tachyscope.Lab.Processes;
 
 /// <summary>Runs commands that work for us and keeps what they write.</summary>
 internal static class ShellCommand
@@ -28,41 +27,34 @@ internal static class ShellCommand
     public static async Task<FinishedCommand> RunAsync(
         string command, string? folder, string[] arguments, (string Name, string Value)[] variables, CancellationToken cancellation)
     {
-        var start = new ProcessStartInfo(command, arguments)
+        using var process = ChildProcess.Start(command, folder, arguments, environment =>
         {
-            UseShellExecute = false,
-            RedirectStandardOutput = true,
-            RedirectStandardError = true,
-            RedirectStandardInput = true,
-            WorkingDirectory = folder ?? "",
-        };
-        // Started from a hook of git's, its variables would turn every command of ours to that repository.
-        foreach (var name in start.Environment.Keys.Where(name => name.StartsWith("GIT_", StringComparison.Ordinal)).ToList())
-        {
-            start.Environment.Remove(name);
-        }
+            // Started from a hook of git's, its variables would turn every command of ours to that repository.
+            foreach (var name in environment.Keys.Where(name => name.StartsWith("GIT_", StringComparison.Ordinal)).ToList())
+            {
+                environment.Remove(name);
+            }
 
-        // Messages are shown to the user but also searched for errors, so they have to be in one language.
-        start.Environment["LC_ALL"] = "C.UTF-8";
-        foreach (var (name, value) in variables)
-        {
-            start.Environment[name] = value;
-        }
-
-        using var process = Process.Start(start) ?? throw new InvalidOperationException($"{start.FileName} did not start.");
+            // Messages are shown to the user but also searched for errors, so they have to be in one language.
+            environment["LC_ALL"] = "C.UTF-8";
+            foreach (var (name, value) in variables)
+            {
+                environment[name] = value;
+            }
+        });
         using var timer = CancellationTokenSource.CreateLinkedTokenSource(cancellation);
         timer.CancelAfter(Longest);
         try
         {
-            process.StandardInput.Close();
-            var output = process.StandardOutput.ReadToEndAsync(timer.Token);
-            var error = process.StandardError.ReadToEndAsync(timer.Token);
-            await process.WaitForExitAsync(timer.Token);
+            await process.Input.DisposeAsync();
+            var output = ChildProcess.TextAsync(process.Output, timer.Token);
+            var error = ChildProcess.TextAsync(process.Errors, timer.Token);
+            await process.Ended.WaitAsync(timer.Token);
             return new FinishedCommand(process.ExitCode, await output, await error);
         }
         catch (OperationCanceledException)
         {
-            process.Kill(entireProcessTree: true);
+            process.Kill();
             cancellation.ThrowIfCancellationRequested();
             var late = FormattableString.Invariant($"error : {Path.GetFileName(command)} {arguments[0]} took longer than {Longest.TotalMinutes} minutes");
             return new FinishedCommand(-1, "", late);

@@ -1,7 +1,9 @@
+using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Sittings;
 
 /// <summary>One comparison of a study's variants: sets of sittings, until the schedule ends.</summary>
 internal sealed class Comparison(

@@ -1,9 +1,10 @@
 using System.Runtime.CompilerServices;
+using Tachyscope.Lab.Sittings;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Diagnoses;
 
 /// <summary>Looks at the cells of a study one by one, each in fresh workers, once its readings are taken.</summary>
 internal sealed class DiagnosisSession(

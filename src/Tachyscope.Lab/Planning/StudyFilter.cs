@@ -1,7 +1,7 @@
 using System.IO.Enumeration;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Experiments;
+namespace Tachyscope.Lab.Planning;
 
 /// <summary>Chooses studies by patterns of their names, in which * stands for anything and ? for one character.</summary>
 public static class StudyFilter

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Runtime.InteropServices;
 
-namespace Tachyscope.Lab.Workers;
+namespace Tachyscope.Lab.Processes;
 
 /// <summary>The processes that a worker started and that belong to the group it leads.</summary>
 internal static class ProcessGroup

@@ -1,0 +1,65 @@
+using Tachyscope.Lab.Planning;
+using Tachyscope.Lab.Workers;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Sittings;
+
+/// <summary>The workers of one sitting: started, asked, and taken leave of; what the first lost one was at is kept.</summary>
+internal sealed class SittingCrew(IWorkerStarter starter, SittingPlan order, Patience patience) : IAsyncDisposable
+{
+    private readonly IWorker?[] _workers = new IWorker?[order.Workers];
+
+    /// <summary>What a worker was at when it failed; null when none has failed.</summary>
+    public LostWorker? Lost { get; private set; }
+
+    /// <summary>Names of processes that its workers left running, and that were ended.</summary>
+    public List<string> LeftBehind { get; } = [];
+
+    public async Task StartAsync(int index, CancellationToken cancellation)
+    {
+        var (worker, _) = await starter.StartReadyAsync(patience, cancellation, order.TargetOf(index));
+        _workers[index] = worker;
+    }
+
+    public async Task<TReply> AskAsync<TRequest, TReply>(int index, string method, TRequest request, CancellationToken cancellation)
+        where TRequest : class
+        where TReply : class
+    {
+        try
+        {
+            return await _workers[index]!.AskAsync<TRequest, TReply>(method, request, patience, cancellation);
+        }
+        catch (WorkerException exception) when (exception.Trouble != WorkerTrouble.Refused)
+        {
+            Lost ??= new LostWorker(exception, AtWork(index, exception.Where));
+            throw;
+        }
+    }
+
+    public async Task TakeLeaveAsync(CancellationToken cancellation)
+    {
+        foreach (var worker in _workers)
+        {
+            await worker!.AskAsync<Empty, Empty>(WorkerMethods.Bye, Empty.Instance, patience, cancellation);
+        }
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        for (var index = 0; index < _workers.Length; index++)
+        {
+            if (_workers[index] is { } running)
+            {
+                _workers[index] = null;
+                await running.DisposeAsync();
+                LeftBehind.AddRange(running.LeftBehind);
+            }
+        }
+    }
+
+    // A twin is its variant; what is no operation of the study's is nobody's.
+    private CellDescription? AtWork(int worker, WorkerWhere where)
+        => where.Place == WorkerPlace.Cell
+            && order.Cells[order.FirstOf(worker) + where.Index] is { Kind: CellKind.Variant or CellKind.Twin } cell ? cell : null;
+}
