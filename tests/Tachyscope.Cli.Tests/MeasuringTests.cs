@@ -21,14 +21,14 @@ public sealed class MeasuringTests : IDisposable
         [
             ("throws later", "threw InvalidOperationException: the oil is used up"),
             ("dies later", "ended its process with exit code 8"),
-            ("hangs later", "gave no answer within 5 s; give it longer with --patience"),
+            ("hangs later", "gave no answer within 3 s; give it longer with --patience"),
             ("leaves a stage open", "left the stage \"lighting\" open; close it"),
             ("overflows", "overflowed the stack and ended its process with exit code 134"),
             ("is wrong in native code", "reached memory that is not its own (a segmentation fault) and ended its process with exit code 139"),
             ("exhausts memory", "threw OutOfMemoryException"),
         ];
         var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "misfits", "--within", "20s", "--patience", "5s", "--out", Saved],
+            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "misfits", "--within", "20s", "--patience", "3s", "--out", Saved],
             "DOTNET_GCHeapHardLimit=0x10000000");
 
         Assert.True(exitCode == ExitCode.Failed, error);
