@@ -104,13 +104,14 @@ internal sealed class InputExaminer
         var found = Ranker.Contrasts.Find(row, other)!.Value;
         var level = found.TimeRatio.Level;
         var paid = Paid(row, other, level);
+        var saved = _pairing.Saved(row, other, _input, level);
         return new Contrast
         {
             TimeRatio = found.TimeRatio,
             Verdict = found.Verdict,
             Other = other,
             PaidTimeRatio = paid,
-            SavedNanosecondsPerCall = _pairing.Saved(row, other, _input, level),
+            SavedNanosecondsPerCall = paid is null ? Agreeing(saved, found.Verdict) : saved,
             SavedProcessorNanosecondsPerCall = _pairing.SavedProcessorTime(row, other, _input, level),
             SittingsToDecide = found.SittingsToDecide,
             ApartTimeRatio = _apart?.Ratio(row, other, _input).At(level),
@@ -121,6 +122,14 @@ internal sealed class InputExaminer
                 : new RepeatedContrast(repeat.Repeat, Interval.Unknown(level), Verdict.Unclear))],
         };
     }
+
+    // What is shown to be faster saves something, and what is shown to be slower nothing.
+    private static Interval Agreeing(Interval saved, Verdict verdict) => verdict switch
+    {
+        Verdict.Faster => saved with { Lower = Math.Max(0, saved.Lower) },
+        Verdict.Slower => saved with { Upper = Math.Min(0, saved.Upper) },
+        _ => saved,
+    };
 
     private Interval? Paid(int row, int other, double level)
         => _view.IsAnyPaused(row, _input) || _view.IsAnyPaused(other, _input) ? _pairing.PaidRatio(row, other, _input).At(level) : null;

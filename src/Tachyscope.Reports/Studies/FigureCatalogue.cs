@@ -43,7 +43,7 @@ internal static class FigureCatalogue
         new("locks", "locks met taken/million calls", cell => cell.LockContentionsPerCall > 0, cell => NoneOr(cell.LockContentionsPerCall * 1e6, count => Quantity.Small(count))),
         new("collections", "collections/million calls", cell => cell.Collections?.PerMillionCalls.Sum() > 0, CollectionsText),
         new("paid", "collections paid", IsPauseTelling, cell => cell.PaidNanosecondsPerCall is { } paid ? Quantity.Time(paid) : ""),
-        new("paid-factor", "baseline's, collections paid", cell => IsPauseTelling(cell) && cell.Contrast?.PaidTimeRatio is not null, cell => cell.Contrast?.PaidTimeRatio is { } ratio ? Quantity.Factor(ratio) : ""),
+        new("paid-factor", "factor, collections paid", cell => IsPauseTelling(cell) && cell.Contrast?.PaidTimeRatio is not null, cell => cell.Contrast?.PaidTimeRatio is { } ratio ? Quantity.Factor(ratio) : ""),
         new("pause", "pause/call", cell => cell.Collections?.PauseNanosecondsPerCall > 0, cell => NoneOr(cell.Collections?.PauseNanosecondsPerCall ?? 0, Quantity.Time)),
         new("held-readings", "readings the collector was kept out of", cell => cell.Collections?.HeldShare is not null, cell => cell.Collections?.HeldShare is { } share ? Quantity.Percent(share) : ""),
         new("cold-call", "cold call", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? Quantity.Time(warm.ColdCallNanoseconds) : ""),
