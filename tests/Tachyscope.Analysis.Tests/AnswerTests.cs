@@ -241,7 +241,8 @@ public sealed class AnswerTests
         var stages = Analyst.Examine(run with { Studies = [study] }, AnalysisOptions.Default)[0].Inputs[0].Cells[1].Contrast!.Stages;
 
         Assert.Equal(["look up", null, "split"], stages.Select(stage => stage.Stage));
-        Assert.Equal([0.875, 0.125, 0], stages.Select(stage => stage.ShareOfDifference.Estimate).Select(share => Math.Round(share, 2) is 0.88 or 0.87 ? 0.875 : Math.Round(Math.Abs(share) * 8) / 8));
+        Assert.Equal([0.875, 0.125, 0], stages.Select(stage => stage.ShareOfDifference.Estimate)
+            .Select(share => Math.Round(share, 2) is 0.88 or 0.87 ? 0.875 : Math.Round(Math.Abs(share) * 8) / 8));
         Assert.InRange(stages[0].SavedNanosecondsPerCall.Estimate, 34, 36);
     }
 

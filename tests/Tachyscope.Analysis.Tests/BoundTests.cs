@@ -13,7 +13,8 @@ public sealed class BoundTests
 {
     private static readonly LoopShape Delegate = new() { Path = CallPath.Delegate };
 
-    private static readonly RunSimulator Quiet = new() { SittingDeviation = 0.002, ReadingDeviation = 0.002, OutlierShare = 0, Slowing = 0, CallsPerReading = 1_000_000 };
+    private static readonly RunSimulator Quiet = new() { SittingDeviation = 0.002, ReadingDeviation = 0.002, OutlierShare = 0, Slowing = 0,
+        CallsPerReading = 1_000_000 };
 
     // Through a delegate a loop may leave 1 ns: 0.3 ns are at most that, which is no more than twice as long as 0.5 ns.
     [Fact]
@@ -34,7 +35,8 @@ public sealed class BoundTests
         var turned = Examine(Quiet with { Times = [0.3, 100], LoopOf = row => row == 1 ? new() : Delegate });
 
         Assert.Equal((Verdict.Faster, Bound.AtMost), (cells[1].Contrast!.Verdict, cells[1].Contrast!.TimeRatio.Bound));
-        Assert.Equal((Verdict.Slower, Bound.AtLeast, double.PositiveInfinity), (turned[1].Contrast!.Verdict, turned[1].Contrast!.TimeRatio.Bound, turned[1].Contrast!.TimeRatio.Upper));
+        Assert.Equal((Verdict.Slower, Bound.AtLeast, double.PositiveInfinity),
+            (turned[1].Contrast!.Verdict, turned[1].Contrast!.TimeRatio.Bound, turned[1].Contrast!.TimeRatio.Upper));
         Assert.InRange(turned[1].Contrast!.TimeRatio.Lower, 98, 100);
     }
 
@@ -56,14 +58,17 @@ public sealed class BoundTests
     {
         var run = Simulated(Quiet with { Times = [100, 0] }, 1);
         var sittings = run.Studies[0].Sittings;
-        Run With(Func<SittingRecord, int, SittingRecord> change) => run with { Studies = [run.Studies[0] with { Sittings = [.. sittings, .. sittings.Select(change)] }] };
+        Run With(Func<SittingRecord, int,
+            SittingRecord> change) => run with { Studies = [run.Studies[0] with { Sittings = [.. sittings, .. sittings.Select(change)] }] };
         Contrast Found(Run of) => Analyst.Examine(of, AnalysisOptions.Default)[0].Inputs[0].Cells[1].Contrast!;
         var targets = Quiet with { Times = [100, 0.09], Slowness = [1, 1_000] };
         var across = TargetAnalyst.Examine(targets.Make(1), targets.Make(1).Studies[0], AnalysisOptions.Default).Contrast(1, 0, 1)!;
 
         Assert.Equal(Bound.AtMost, Found(With((sitting, _) => sitting with { IsApart = true })).ApartTimeRatio!.Value.Bound);
-        Assert.Equal(Bound.AtMost, Found(With((sitting, _) => sitting with { Readings = [.. sitting.Readings.Select(reading => reading with { IsCollectionHeld = true })] })).Held!.TimeRatio.Bound);
-        Assert.All(Found(With((sitting, _) => sitting with { Repeat = 2 })).Repeats, repeat => Assert.Equal((Verdict.Faster, Bound.AtMost), (repeat.Verdict, repeat.TimeRatio.Bound)));
+        Assert.Equal(Bound.AtMost,
+            Found(With((sitting, _) => sitting with { Readings = [.. sitting.Readings.Select(reading => reading with { IsCollectionHeld = true })] })).Held!.TimeRatio.Bound);
+        Assert.All(Found(With((sitting, _) => sitting with { Repeat = 2 })).Repeats,
+            repeat => Assert.Equal((Verdict.Faster, Bound.AtMost), (repeat.Verdict, repeat.TimeRatio.Bound)));
         Assert.Equal((Verdict.Slower, Bound.AtLeast), (across.Verdict, across.TimeRatio.Bound));
     }
 
@@ -72,7 +77,8 @@ public sealed class BoundTests
     {
         var findings = Analyst.Examine(Simulated(Quiet with { Times = [0, 0] }, 1), AnalysisOptions.Default)[0];
 
-        Assert.Equal((Verdict.Unclear, Bound.Open), (findings.Inputs[0].Cells[1].Contrast!.Verdict, findings.Inputs[0].Cells[1].Contrast!.TimeRatio.Bound));
+        Assert.Equal((Verdict.Unclear, Bound.Open),
+            (findings.Inputs[0].Cells[1].Contrast!.Verdict, findings.Inputs[0].Cells[1].Contrast!.TimeRatio.Bound));
         Assert.True(findings.IsPrecise(0.01));
         Assert.Equal([(1, 0)], findings.Decided(0.01));
     }

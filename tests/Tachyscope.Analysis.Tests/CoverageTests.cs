@@ -87,7 +87,8 @@ public sealed class CoverageTests
     {
         var simulator = Noisy with { Times = [100, 99, 103, 120], Bytes = new long[4], Unrest = [1, 1, 2, 4] };
 
-        var held = Enumerable.Range(0, Runs).AsParallel().Count(run => Analyst.Examine(simulator.Make(run), new() { Against = Against.Each })[0].Inputs[0].Pairs
+        var held = Enumerable.Range(0, Runs)
+            .AsParallel().Count(run => Analyst.Examine(simulator.Make(run), new() { Against = Against.Each })[0].Inputs[0].Pairs
             .All(pair => Has(pair.TimeRatio, simulator.Times[pair.Row] / simulator.Times[pair.Other])));
 
         Assert.InRange((double)held / Runs, 0.94, 1);
@@ -100,7 +101,8 @@ public sealed class CoverageTests
     [InlineData(0.01)]
     public void A_contrast_that_ended_when_it_was_narrow(double precision)
     {
-        var simulator = Noisy with { Times = [100, 98], Sittings = 40, Rounds = 2, SlowModeShare = 0, OutlierShare = 0, SittingDeviation = 0.006 };
+        var simulator = Noisy with { Times = [100, 98], Sittings = 40, Rounds = 2, SlowModeShare = 0, OutlierShare = 0,
+            SittingDeviation = 0.006 };
         var held = Enumerable.Range(0, RunsThatEndedThemselves).AsParallel().Count(seed =>
         {
             var run = simulator.Make(seed) with { Plan = new() { PrecisionShare = precision } };

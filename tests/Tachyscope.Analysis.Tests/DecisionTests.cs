@@ -9,7 +9,8 @@ namespace Tachyscope.Analysis.Tests;
 /// <summary>What is to be taken, what that loses at worst, and that no two answers of one study contradict each other.</summary>
 public sealed class DecisionTests
 {
-    private static readonly RunSimulator Quiet = new() { SittingDeviation = 0.002, ReadingDeviation = 0.004, OutlierShare = 0.02, Slowing = 0, Rounds = 8 };
+    private static readonly RunSimulator Quiet = new() { SittingDeviation = 0.002, ReadingDeviation = 0.004, OutlierShare = 0.02,
+        Slowing = 0, Rounds = 8 };
 
     [Fact]
     public void The_fastest_everywhere_is_taken_and_loses_nothing()
@@ -25,7 +26,8 @@ public sealed class DecisionTests
     [InlineData(125)]
     public void What_is_only_too_wide_to_be_told_apart_is_not_taken(double time)
     {
-        var simulator = Quiet with { Sizes = [16, 64, 256], TimeAt = (row, _) => row == 0 ? 104 : row == 1 ? 100 : time, Times = [1, 1, 1], Bytes = new long[3], Unrest = [1, 1, 60] };
+        var simulator = Quiet with { Sizes = [16, 64, 256], TimeAt = (row, _) => row == 0 ? 104 : row == 1 ? 100 : time, Times = [1, 1, 1],
+            Bytes = new long[3], Unrest = [1, 1, 60] };
         for (var seed = 0; seed < 40; seed++)
         {
             var findings = Examine(simulator, seed);
@@ -60,7 +62,8 @@ public sealed class DecisionTests
             Assert.All(input.Cells.Where(cell => cell.Contrast is not null), cell =>
             {
                 var pair = input.Pairs.Where(pair => (pair.Row, pair.Other) == (cell.Row, cell.Contrast!.Other))
-                    .Concat(input.Pairs.Where(pair => (pair.Other, pair.Row) == (cell.Row, cell.Contrast!.Other)).Select(pair => pair.Reversed())).Single();
+                    .Concat(input.Pairs.Where(pair => (pair.Other, pair.Row) == (cell.Row, cell.Contrast!.Other))
+                        .Select(pair => pair.Reversed())).Single();
                 Assert.Equal((cell.Contrast!.Verdict, cell.Contrast.TimeRatio), (pair.Verdict, pair.TimeRatio));
                 if (cell.Contrast.Verdict == Verdict.Slower)
                 {
@@ -78,7 +81,8 @@ public sealed class DecisionTests
     {
         var simulator = Quiet with
         {
-            Times = [20, 18], ReadingDeviation = 0.0005, SittingDeviation = 0.0005, OutlierShare = 0, Rounds = 60, Pauses = [(0, 0), (0.1, 5_000_000)],
+            Times = [20, 18], ReadingDeviation = 0.0005, SittingDeviation = 0.0005, OutlierShare = 0, Rounds = 60, Pauses = [
+                (0, 0), (0.1, 5_000_000)],
             Shape = study => study with { Limits = [new() { Variant = "v1", Nanoseconds = 20 }] },
         };
 
@@ -104,7 +108,8 @@ public sealed class DecisionTests
     [Fact]
     public void No_time_is_called_constant_whose_exponent_says_that_it_grows()
     {
-        var simulator = Quiet with { Sizes = [16, 24, 32], TimeAt = (_, size) => 10 * Math.Pow(size, 0.47), Times = [1, 1], SittingDeviation = 0.08 };
+        var simulator = Quiet with { Sizes = [16, 24, 32], TimeAt = (_, size) => 10 * Math.Pow(size, 0.47), Times = [1, 1],
+            SittingDeviation = 0.08 };
         Assert.All(Enumerable.Range(0, 60).SelectMany(seed => Examine(simulator, seed).Growth[0].Variants), variant =>
             Assert.False(variant.Law?.Law == Growth.GrowthLaw.Constant && variant.Exponent.Lower > 0.05, $"{variant.Exponent}"));
     }
@@ -130,12 +135,14 @@ public sealed class DecisionTests
     private static SittingRecord WithLookUp(SittingRecord sitting) => sitting with
     {
         StageCosts = [new() { InsideNanoseconds = 0, OutsideNanoseconds = 0, UnreadNanoseconds = 0 }],
-        StageReadings = [.. Enumerable.Range(0, sitting.Cells.Count).Where(cell => sitting.Cells[cell].Kind == CellKind.Variant).Select(cell => new StageReading
+        StageReadings = [.. Enumerable.Range(0, sitting.Cells.Count)
+            .Where(cell => sitting.Cells[cell].Kind == CellKind.Variant).Select(cell => new StageReading
         {
             Cell = cell, Calls = 1_000, ElapsedNanoseconds = sitting.Cells[cell].Variant == 0 ? 100_000 : 60_000,
             Stages = [new() { Stage = "look up", Count = 1_000, ElapsedNanoseconds = sitting.Cells[cell].Variant == 0 ? 70_000 : 35_000 }],
         })],
     };
 
-    private static StudyFindings Examine(RunSimulator simulator, int seed = 1) => Analyst.Examine(simulator.Make(seed), AnalysisOptions.Default)[0];
+    private static StudyFindings Examine(RunSimulator simulator, int seed = 1)
+        => Analyst.Examine(simulator.Make(seed), AnalysisOptions.Default)[0];
 }

@@ -14,7 +14,8 @@ public sealed class JudgeTests
     [InlineData(1.0005, 1.02, Verdict.Unclear)]
     [InlineData(0, double.PositiveInfinity, Verdict.Unclear)]
     public void A_verdict_needs_the_whole_interval(double lower, double upper, Verdict expected)
-        => Assert.Equal(expected, Judge.Decide(new Interval((lower + upper) / 2, lower, upper, 0.95), resolutionShare: 0.001, marginShare: 0.01));
+        => Assert.Equal(expected,
+            Judge.Decide(new Interval((lower + upper) / 2, lower, upper, 0.95), resolutionShare: 0.001, marginShare: 0.01));
 
     [Fact]
     public void Nothing_is_claimed_that_twins_differ_by_as_well()

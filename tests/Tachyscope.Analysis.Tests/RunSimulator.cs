@@ -36,7 +36,9 @@ public sealed record RunSimulator
     /// <summary>Relative deviation of a cell from sitting to sitting: layout.</summary>
     public double SittingDeviation { get; init; } = 0.003;
 
-    /// <summary>How many times as much each variant deviates, from sitting to sitting and from reading to reading; alike by default.</summary>
+    /// <summary>
+    /// How many times as much each variant deviates, from sitting to sitting and from reading to reading; alike by default.
+    /// </summary>
     public double[] Unrest { get; init; } = [];
 
     /// <summary>Relative deviation from reading to reading.</summary>
@@ -72,7 +74,9 @@ public sealed record RunSimulator
     /// <summary>The loop of each variant; the one above by default.</summary>
     public Func<int, LoopShape>? LoopOf { get; init; }
 
-    /// <summary>Share of readings of each variant that a collection falls into, and how long it pauses them, in nanoseconds; none by default.</summary>
+    /// <summary>
+    /// Share of readings of each variant that a collection falls into, and how long it pauses them, in nanoseconds; none by default.
+    /// </summary>
     public (double Share, long Nanoseconds)[] Pauses { get; init; } = [];
 
     public Run Make(int seed)
@@ -83,7 +87,8 @@ public sealed record RunSimulator
             Name = "simulated",
             Agreement = "exactly",
             Inputs = Sizes.Length == 0 ? [new() { Label = "a lamp" }] : [.. Sizes.Select(size => new InputDescription { Label = $"{size} lamps", Sizes = [new("lamps", size)] })],
-            Variants = [.. Times.Select((_, variant) => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}", IsBaseline = variant == 0, Loop = LoopFor(variant) })],
+            Variants = [.. Times.Select((_, variant) => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}",
+                IsBaseline = variant == 0, Loop = LoopFor(variant) })],
         };
         study = Shape(study);
         return new Run
@@ -126,9 +131,12 @@ public sealed record RunSimulator
                     : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input])) * layouts[index] * (isSlow[index] ? 1.05 : 1) * Slowness[cell.Target];
                 for (var i = 0; i < 3; i++)
                 {
-                    var noise = Math.Exp(ReadingDeviation * UnrestOf(cell) * Normal(random)) * (random.NextDouble() < OutlierShare ? 1.5 : 1);
+                    var noise = Math.Exp(ReadingDeviation * UnrestOf(cell) * Normal(random)) * (random.NextDouble() < OutlierShare
+                        ? 1.5
+                        : 1);
                     readings.Add(WithPause(
-                        Taken(round, place, index, CallsPerReading, (time + IdentityNanoseconds) * pace * noise, cell.Kind == CellKind.Identity ? 0 : Bytes[cell.Variant]),
+                        Taken(round, place, index, CallsPerReading, (time + IdentityNanoseconds) * pace * noise,
+                            cell.Kind == CellKind.Identity ? 0 : Bytes[cell.Variant]),
                         cell, random));
                 }
             }
@@ -145,7 +153,8 @@ public sealed record RunSimulator
         => ((CellDescription[])
         [
             new() { Kind = CellKind.Metronome },
-            .. Enumerable.Range(0, Times.Length).Select(LoopFor).Distinct().Select(loop => new CellDescription { Kind = CellKind.Identity, Loop = loop }),
+            .. Enumerable.Range(0, Times.Length)
+                .Select(LoopFor).Distinct().Select(loop => new CellDescription { Kind = CellKind.Identity, Loop = loop }),
             .. from input in Enumerable.Range(0, Math.Max(1, Sizes.Length))
                from cell in failed.Contains(0) ? [] : (CellDescription[])[new() { Kind = CellKind.Twin, Loop = LoopFor(0), Input = input }]
                select cell,
@@ -155,12 +164,15 @@ public sealed record RunSimulator
                select new CellDescription { Kind = CellKind.Variant, Variant = variant, Loop = LoopFor(variant), Input = input },
         ]).Select(cell => cell with { Target = target, Worker = target });
 
-    private double UnrestOf(CellDescription cell) => cell.Kind == CellKind.Variant && cell.Variant < Unrest.Length ? Unrest[cell.Variant] : 1;
+    private double UnrestOf(CellDescription cell)
+        => cell.Kind == CellKind.Variant && cell.Variant < Unrest.Length ? Unrest[cell.Variant] : 1;
 
     private LoopShape LoopFor(int variant) => LoopOf?.Invoke(variant) ?? Loop;
 
     private Reading WithPause(Reading reading, CellDescription cell, Random random)
-        => cell.Kind != CellKind.Variant || cell.Variant >= Pauses.Length || random.NextDouble() >= Pauses[cell.Variant].Share ? reading : reading with
+        => cell.Kind != CellKind.Variant || cell.Variant >= Pauses.Length || random.NextDouble() >= Pauses[cell.Variant].Share
+            ? reading
+            : reading with
         {
             ElapsedNanoseconds = reading.ElapsedNanoseconds + Pauses[cell.Variant].Nanoseconds,
             ProcessorNanoseconds = reading.ProcessorNanoseconds + Pauses[cell.Variant].Nanoseconds,

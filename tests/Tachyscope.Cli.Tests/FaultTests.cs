@@ -17,7 +17,8 @@ public sealed class FaultTests
     public static TheoryData<ScriptedFault, string, string> OfOneCell => new()
     {
         { Of("check", FaultKind.Exit, 7) with { Place = WorkerPlace.Row, Index = 1 }, "died", "ended its process with exit code 7" },
-        { Of("check", FaultKind.Hang) with { Place = WorkerPlace.Row, Index = 1 }, "hung", "gave no answer within 6 s; give it longer with --patience" },
+        { Of("check", FaultKind.Hang) with { Place = WorkerPlace.Row, Index = 1 }, "hung",
+            "gave no answer within 6 s; give it longer with --patience" },
         { Of("warm", FaultKind.Hang), "hung", "gave no answer within 6 s; give it longer with --patience" },
         { Of("warm", FaultKind.Spin), "hung", "gave no answer within 6 s; give it longer with --patience" },
         { Of("read", FaultKind.Hang), "hung", "gave no answer within 6 s; give it longer with --patience" },
@@ -73,10 +74,12 @@ public sealed class FaultTests
 
     public static TheoryData<ScriptedFault, string> OfTheProject => new()
     {
-        { new() { At = "start", Kind = FaultKind.Hang }, "could not be run as a worker: it gave no answer within 6 s; give it longer with --patience; its Main must end with: return await Studies.RunAsync(args, …)." },
+        { new() { At = "start", Kind = FaultKind.Hang },
+            "could not be run as a worker: it gave no answer within 6 s; give it longer with --patience; its Main must end with: return await Studies.RunAsync(args, …)." },
         { new() { At = "start", Kind = FaultKind.Exit, Number = 4 }, "could not be run as a worker: it ended its process with exit code 4; its Main must end with" },
         { new() { At = "start", Kind = FaultKind.Close }, "could not be run as a worker: it gave no answer within 6 s" },
-        { new() { At = "inspect", Kind = FaultKind.Hang, Place = WorkerPlace.Input }, "study \"lamps\": the factory of input \"a lamp\" gave no answer within 6 s; give it longer with --patience." },
+        { new() { At = "inspect", Kind = FaultKind.Hang, Place = WorkerPlace.Input },
+            "study \"lamps\": the factory of input \"a lamp\" gave no answer within 6 s; give it longer with --patience." },
         { new() { At = "inspect", Kind = FaultKind.Exit, Number = 9, Place = WorkerPlace.Input }, "study \"lamps\": the factory of input \"a lamp\" ended its process with exit code 9." },
     };
 

@@ -94,7 +94,9 @@ public sealed class PlanningTests
     {
         var plan = SittingPlan.For(ExperimentTests.Study("beacons", 2), new() { Seed = 7, Decided = [(1, 0), (1, 1), (2, 1)] });
 
-        int[] awake = [.. Enumerable.Range(0, 400).Where(round => plan.NextRound(round, None).Cells.Any(cell => plan.Cells[cell] is { Kind: CellKind.Variant, Variant: 1, Input: 0 }))];
+        int[] awake = [.. Enumerable.Range(0, 400)
+            .Where(round => plan.NextRound(round, None).Cells.Any(
+                cell => plan.Cells[cell] is { Kind: CellKind.Variant, Variant: 1, Input: 0 }))];
 
         Assert.Equal(100, awake.Length);
         Assert.All(Enumerable.Range(0, 4), place => Assert.InRange(awake.Count(round => round % 4 == place), 10, 45));

@@ -84,7 +84,8 @@ public sealed class QuantityTests
     [InlineData(52.4, 1, "50")]
     [InlineData(0.0123, 1, "0.01")]
     [InlineData(1_240, 3, "1,240")]
-    public void A_count_of_few_has_few_digits(double number, int digits, string expected) => Assert.Equal(expected, Quantity.Small(number, digits));
+    public void A_count_of_few_has_few_digits(double number, int digits, string expected)
+        => Assert.Equal(expected, Quantity.Small(number, digits));
 
     [Theory]
     [InlineData(0.343, "34.3 %")]

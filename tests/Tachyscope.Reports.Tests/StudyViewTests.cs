@@ -110,7 +110,9 @@ public sealed class StudyViewTests
         {
             Study = new() { Name = $"sums of {element}", Family = "sums", Element = element, Agreement = "exactly", Inputs = [], Variants = [Cell("scan", default, 0, null).Variant, Cell("grid", default, 0, null).Variant] },
             Sittings = 6, Rounds = 9, Caveats = [],
-            Inputs = [new() { Input = new() { Label = "9 levels" }, TwinTimeRatio = default, ResolutionShare = 0.001, Cells = [Cell("scan", new(nanoseconds, nanoseconds, nanoseconds, 0.95), 0, null), Cell("grid", Interval.Unknown(0.95), 0, null)] }],
+            Inputs = [new() { Input = new() { Label = "9 levels" }, TwinTimeRatio = default, ResolutionShare = 0.001,
+                Cells = [Cell("scan", new(nanoseconds, nanoseconds, nanoseconds, 0.95), 0, null),
+                    Cell("grid", Interval.Unknown(0.95), 0, null)] }],
         };
 
         var table = Assert.Single(FamilyReporter.Report([Member("int", 20), Member("double", 40.5)]));
@@ -269,8 +271,12 @@ public sealed class StudyViewTests
                     [
                         Cell("scan", new(400, 390, 410, 0.95), 32, null) with
                         {
-                            ExceptionsPerCall = 0.05, WeightedNanosecondsPerCall = 380, Rates = [new() { Quantity = "items", PerSecond = new(2.5e6, 2.4e6, 2.6e6, 0.95) }, new() { Quantity = "bytes", PerSecond = new(6e9, 5.9e9, 6.1e9, 0.95), LimitShare = 0.43, Limit = "L2" }],
-                            Collections = new() { PerMillionCalls = [21.7, 1, 0], Seen = 230, PauseNanosecondsPerCall = 35.4, HeldShare = 0.5 },
+                            ExceptionsPerCall = 0.05, WeightedNanosecondsPerCall = 380, Rates = [new() { Quantity = "items",
+                                PerSecond = new(2.5e6, 2.4e6, 2.6e6, 0.95) },
+                                    new() { Quantity = "bytes", PerSecond = new(6e9, 5.9e9, 6.1e9, 0.95), LimitShare = 0.43,
+                                        Limit = "L2" }],
+                            Collections = new() { PerMillionCalls = [21.7, 1, 0], Seen = 230, PauseNanosecondsPerCall = 35.4,
+                                HeldShare = 0.5 },
                             Stages = [new() { Stage = "split", CountPerCall = 2, Share = new(0.6, 0.59, 0.61, 0.95), NanosecondsPerCall = new(240, 236, 244, 0.95) }],
                             Loop = new() { Supply = InputSupply.Each }, AllocatedTypes = [new() { Type = "Lamp", Samples = 3 }, new() { Type = "Lamp[]", Samples = 1 }],
                             WarmUp = new() { ColdCallNanoseconds = 2.5e6, FirstCallNanoseconds = 9e5, CallsUntilFast = 4_096, MillisecondsUntilFast = 31, AllocatedBytesPerCallBefore = 56, SettledMilliseconds = 640, LastCompiledMilliseconds = 380,
@@ -284,7 +290,8 @@ public sealed class StudyViewTests
                         }) with
                         {
                             OverlappedNanosecondsPerCall = new(60, 59, 61, 0.95), RetainedBytes = 8_500, LockContentionsPerCall = 0.001, Loop = new() { Threads = 2, Result = ResultKind.Enumerated },
-                            Threads = new() { Threads = 2, CallsPerSecond = new(2e7, 1.9e7, 2.1e7, 0.95), SpeedUp = new(1.9, 1.85, 1.95, 0.95) },
+                            Threads = new() { Threads = 2, CallsPerSecond = new(2e7, 1.9e7, 2.1e7, 0.95),
+                                SpeedUp = new(1.9, 1.85, 1.95, 0.95) },
                         },
                     ],
                 },

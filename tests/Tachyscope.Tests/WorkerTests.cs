@@ -289,7 +289,8 @@ public sealed class WorkerTests
         var bare = new Reading { Round = 1, Place = 2, Cell = 3, Calls = 4, ElapsedNanoseconds = 5, ProcessorNanoseconds = 6 };
         Reading[] readings =
         [
-            reading, reading with { ProcessorNanoseconds = null, IsCollectionHeld = null }, bare, bare with { AllocatedBytes = 7 }, bare with { IsCollectionHeld = false },
+            reading, reading with { ProcessorNanoseconds = null,
+                IsCollectionHeld = null }, bare, bare with { AllocatedBytes = 7 }, bare with { IsCollectionHeld = false },
         ];
 
         var json = ProtocolText.ToElement(new ReadReply { Readings = [.. readings] });
@@ -297,7 +298,8 @@ public sealed class WorkerTests
         // Zeros at its end are not worth a million times their room.
         Assert.Equal("[[1,2,3,4,5,6,7,3,2,1,8,9,10,1],[1,2,3,4,5,null,7,3,2,1,8,9,10],[1,2,3,4,5,6],[1,2,3,4,5,6,7],[1,2,3,4,5,6,0,0,0,0,0,0,0,0]]", json.GetProperty("readings").GetRawText());
         Assert.Equal(readings, ProtocolText.FromElement<ReadReply>(json).Readings);
-        Assert.Equal(readings[2], ProtocolText.FromElement<ReadReply>(JsonElement.Parse("{\"readings\":[[1,2,3,4,5,6,0,0,0,0,0,0,0,null]]}")).Readings[0]);
+        Assert.Equal(readings[2],
+            ProtocolText.FromElement<ReadReply>(JsonElement.Parse("{\"readings\":[[1,2,3,4,5,6,0,0,0,0,0,0,0,null]]}")).Readings[0]);
         Assert.Equal(ReadingColumns.Names.Count, json.GetProperty("readings")[0].GetArrayLength());
     }
 

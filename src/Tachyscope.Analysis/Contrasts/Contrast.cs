@@ -27,7 +27,9 @@ public sealed record Contrast
     /// <summary>Processor time saved per call, in nanoseconds.</summary>
     public Interval SavedProcessorNanosecondsPerCall { get; init; } = Interval.Unknown(0.95);
 
-    /// <summary>Sittings after which the verdict would probably be clear; null when it is clear, or more would be needed than a comparison gets.</summary>
+    /// <summary>
+    /// Sittings after which the verdict would probably be clear; null when it is clear, or more would be needed than a comparison gets.
+    /// </summary>
     public int? SittingsToDecide { get; init; }
 
     /// <summary>The same where every variant had a worker of its own; null when that was not measured.</summary>

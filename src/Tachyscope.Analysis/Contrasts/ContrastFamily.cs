@@ -17,7 +17,8 @@ internal sealed class ContrastFamily
         var view = pairing.View;
         var asked = pairs.Select(pair => (pair.Row, pair.Other, Ratio: pairing.Ratio(pair.Row, pair.Other, input))).ToList();
         var shares = asked.ConvertAll(pair => pair.Ratio.Bound == Bound.None ? resolutions.Of(pair.Other) : Judge.SmallestResolutionShare);
-        var levels = FamilyLevels.Of([.. asked.Select((pair, index) => pair.Ratio.ProbabilityWithin(Math.Log(1 + shares[index])))], view.Level);
+        var levels = FamilyLevels.Of(
+            [.. asked.Select((pair, index) => pair.Ratio.ProbabilityWithin(Math.Log(1 + shares[index])))], view.Level);
         _pairs = asked.Select((pair, index) =>
         {
             var (ratio, verdict) = Judge.Decide(pair.Ratio.At, levels.Tests[index], levels.Quoted, shares[index], view.MarginShare);

@@ -2,7 +2,9 @@ using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Contrasts;
 
-/// <summary>All comparisons of one input. Each pair is compared in one family, so that a table, a place and a sentence cannot disagree on it.</summary>
+/// <summary>
+/// All comparisons of one input. Each pair is compared in one family, so that a table, a place and a sentence cannot disagree on it.
+/// </summary>
 /// <remarks>
 /// Two questions are asked: how rows stand to what each is compared with, and which of them to take. What the first has compared
 /// already, the second takes as it is, and makes a family of the rest.
@@ -22,7 +24,8 @@ internal sealed class InputContrasts
         (_pairing, _input) = (pairing, input);
         foreach (var pairs in questions)
         {
-            _families.Add(new ContrastFamily(pairing, input, pairs.Where(pair => Find(pair.Row, pair.Other) is null).ToList(), resolutions));
+            var open = pairs.Where(pair => Find(pair.Row, pair.Other) is null).ToList();
+            _families.Add(new ContrastFamily(pairing, input, open, resolutions));
         }
     }
 
@@ -40,7 +43,8 @@ internal sealed class InputContrasts
     public IReadOnlyList<int> ByTime(IEnumerable<int> rows)
     {
         var all = rows.ToList();
-        return [.. all.OrderBy(row => _pairing.View.AtMost(row, _input) is null).ThenBy(row => _pairing.View.AtMost(row, _input) ?? Level(row))];
+        return [.. all.OrderBy(row => _pairing.View.AtMost(row, _input) is null)
+            .ThenBy(row => _pairing.View.AtMost(row, _input) ?? Level(row))];
 
         double Level(int row) => SampleStatistics.Mean(Ratio(row, all.Find(other => _pairing.View.AtMost(other, _input) is null)).Logs);
     }

@@ -48,7 +48,9 @@ public static class Judge
             : Verdict.Unclear;
     }
 
-    /// <summary>What a ratio says at the level of its test, and its interval at the level that is quoted, which reaches no further than that.</summary>
+    /// <summary>
+    /// What a ratio says at the level of its test, and its interval at the level that is quoted, which reaches no further than that.
+    /// </summary>
     /// <param name="timeRatio">The ratio's interval at any level.</param>
     /// <param name="testLevel">Level of the test.</param>
     /// <param name="quotedLevel">Level of the interval.</param>

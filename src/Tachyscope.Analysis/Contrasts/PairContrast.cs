@@ -7,7 +7,9 @@ namespace Tachyscope.Analysis.Contrasts;
 /// <param name="Other">Index of the row it is compared with.</param>
 /// <param name="TimeRatio">The row's time as a multiple of the other's.</param>
 /// <param name="Verdict">What it says of the row.</param>
-/// <param name="SittingsToDecide">Sittings after which the verdict would probably be clear; null when it is clear, or more would be needed than a comparison gets.</param>
+/// <param name="SittingsToDecide">
+/// Sittings after which the verdict would probably be clear; null when it is clear, or more would be needed than a comparison gets.
+/// </param>
 public readonly record struct PairContrast(int Row, int Other, Interval TimeRatio, Verdict Verdict, int? SittingsToDecide = null)
 {
     /// <summary>The same pair seen from the other row.</summary>

@@ -39,19 +39,24 @@ internal sealed class Pairing(SittingsView view)
     {
         var (atMost, otherAtMost) = (View.AtMost(row, input), View.AtMost(row, input, other));
         return Of(atMost, otherAtMost) is Bound.Open ? Nothing() : new RatioSeries(
-            View.Series(CellKind.Variant, row, row, input, other, (sitting, cell, reference) => sitting.MedianLogRatio(cell, reference, atMost, otherAtMost)),
+            View.Series(CellKind.Variant, row, row, input, other,
+                (sitting, cell, reference) => sitting.MedianLogRatio(cell, reference, atMost, otherAtMost)),
             Of(atMost, otherAtMost));
     }
 
     /// <summary>The time of a baseline's twin over its own; nothing where that is too short to be measured.</summary>
     public double[] Twin(int baseline, int input)
         => View.AtMost(baseline, input) is not null ? Nothing().Logs
-            : View.Series(CellKind.Twin, baseline, baseline, input, View.Target, (sitting, cell, reference) => sitting.MedianLogRatio(cell, reference));
+            : View.Series(CellKind.Twin, baseline, baseline, input, View.Target,
+                (sitting, cell, reference) => sitting.MedianLogRatio(cell, reference));
 
     /// <summary>A row's time over another's with collections paid: each with what they add to a typical call of its sitting.</summary>
-    public RatioSeries PaidRatio(int row, int other, int input) => Scaled(Ratio(row, other, input), View.PaidTimes, View.Times, row, other, input);
+    public RatioSeries PaidRatio(int row, int other, int input)
+        => Scaled(Ratio(row, other, input), View.PaidTimes, View.Times, row, other, input);
 
-    /// <summary>Time that a row saves per call against another with collections paid, in nanoseconds; a bound where one of the two is one.</summary>
+    /// <summary>
+    /// Time that a row saves per call against another with collections paid, in nanoseconds; a bound where one of the two is one.
+    /// </summary>
     public Interval Saved(int row, int other, int input, double level)
         => Saved(PaidRatio(row, other, input), View.PaidTimes(row, input), View.PaidTimes(other, input), row, other, input, level);
 
@@ -81,7 +86,9 @@ internal sealed class Pairing(SittingsView view)
     {
         double[] Share(int of) => [.. times(of, input).Zip(paired(of, input), (time, pairedTime) => Math.Log(time / pairedTime))];
         var (own, others) = (Share(row), Share(other));
-        return ratio.Bound != Bound.None ? ratio : ratio with { Logs = [.. ratio.Logs.Select((log, sitting) => log + own[sitting] - others[sitting])] };
+        return ratio.Bound != Bound.None
+            ? ratio
+            : ratio with { Logs = [.. ratio.Logs.Select((log, sitting) => log + own[sitting] - others[sitting])] };
     }
 
     /// <summary>One series less another.</summary>

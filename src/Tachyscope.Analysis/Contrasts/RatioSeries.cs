@@ -10,7 +10,9 @@ internal sealed record RatioSeries(double[] Logs, Bound Bound)
     /// <summary>The ratio with its interval; a bound has one end.</summary>
     public Interval At(double level) => Mean.At(level).As(Bound).Through(Math.Exp);
 
-    /// <summary>Probability of so clear a difference by chance when the true one lies within ± a resolution; 1 for a bound that claims none.</summary>
+    /// <summary>
+    /// Probability of so clear a difference by chance when the true one lies within ± a resolution; 1 for a bound that claims none.
+    /// </summary>
     /// <param name="logResolution">Log of one more than the resolution's share.</param>
     public double ProbabilityWithin(double logResolution) => Bound switch
     {

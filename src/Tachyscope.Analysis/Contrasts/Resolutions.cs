@@ -10,7 +10,9 @@ internal sealed class Resolutions
     private readonly Dictionary<int, SampleMean> _twins;
     private readonly double _level;
 
-    /// <param name="pairings">The study on one target, or on all that are compared: the target whose twins are told apart most counts.</param>
+    /// <param name="pairings">
+    /// The study on one target, or on all that are compared: the target whose twins are told apart most counts.
+    /// </param>
     /// <param name="input">Index of the input.</param>
     public Resolutions(IReadOnlyList<Pairing> pairings, int input)
     {

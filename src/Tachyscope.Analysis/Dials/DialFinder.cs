@@ -33,7 +33,8 @@ internal static class DialFinder
             Threads = study.Variants[rows[0]].Loop.Threads,
             Dials = [.. study.Variants[rows[0]].Settings.Select(setting => setting.Dial)],
             Inputs = inputs,
-            BestEverywhere = [.. rows.Where(row => inputs.TrueForAll(input => At(input, row) is { IsTied: true } setting && setting.Loss.IsSmall))
+            BestEverywhere = [.. rows.Where(
+                row => inputs.TrueForAll(input => At(input, row) is { IsTied: true } setting && setting.Loss.IsSmall))
                 .OrderBy(row => inputs.Max(input => At(input, row)!.Loss.EstimateShare))
                 .Select(row => study.Variants[row].Settings)],
         };

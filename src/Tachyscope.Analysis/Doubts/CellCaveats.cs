@@ -52,7 +52,9 @@ internal static class CellCaveats
         };
 
     private static Caveat? NearResidue(CellGround ground)
-        => ground.Cell.Loop.ResidueNanoseconds() is var residue && (!ground.Cell.NanosecondsPerCall.IsMeasured || !(residue > ResidueShareOfTime * ground.Cell.NanosecondsPerCall.Estimate)) ? null : new Caveat
+        => ground.Cell.Loop.ResidueNanoseconds() is var residue
+            && (!ground.Cell.NanosecondsPerCall.IsMeasured
+                || !(residue > ResidueShareOfTime * ground.Cell.NanosecondsPerCall.Estimate)) ? null : new Caveat
         {
             Name = "near-residue",
             Subject = ground.Subject,

@@ -37,7 +37,8 @@ internal static class PatternCaveats
         };
 
     private static Caveat? PlaceMatters(CellGround ground)
-        => Effect(ground, (sitting, cell) => Trend.OverPlaces(sitting.TimesAtRoundSpeed(cell, ground.View.ReferenceBeat), sitting.Taken.Places(cell))) is not { } later ? null : new Caveat
+        => Effect(ground, (sitting, cell) => Trend.OverPlaces(sitting.TimesAtRoundSpeed(cell, ground.View.ReferenceBeat),
+            sitting.Taken.Places(cell))) is not { } later ? null : new Caveat
         {
             Name = "place-matters",
             Subject = ground.Subject,
@@ -48,7 +49,8 @@ internal static class PatternCaveats
     // A log ratio that shows in sitting after sitting; null when none does.
     private static double? Effect(CellGround ground, Func<SittingFigures, int, double> figure)
     {
-        if (ground.Study.Findings.Sittings < FewestSittings || !ground.Cell.NanosecondsPerCall.IsMeasured || ground.Cell.Signals.IsMostlyWaiting)
+        if (ground.Study.Findings.Sittings < FewestSittings || !ground.Cell.NanosecondsPerCall.IsMeasured
+            || ground.Cell.Signals.IsMostlyWaiting)
         {
             return null;
         }
@@ -61,7 +63,8 @@ internal static class PatternCaveats
 
     private static Caveat? TwoModes(CellGround ground)
     {
-        if (ground.Study.Findings.Sittings < FewestSittings || !ground.Cell.NanosecondsPerCall.IsMeasured || ground.Cell.Signals.IsMostlyWaiting)
+        if (ground.Study.Findings.Sittings < FewestSittings || !ground.Cell.NanosecondsPerCall.IsMeasured
+            || ground.Cell.Signals.IsMostlyWaiting)
         {
             return null;
         }
@@ -131,7 +134,8 @@ internal static class PatternCaveats
             return null;
         }
 
-        double[][] sittings = [.. ground.View.PerSitting(ground.Row, ground.Input, (sitting, cell) => sitting.Taken.Of(cell).Select(reading => (double)reading.AllocatedBytes / reading.Calls).ToArray())
+        double[][] sittings = [.. ground.View.PerSitting(ground.Row, ground.Input, (sitting, cell) => sitting.Taken.Of(cell)
+            .Select(reading => (double)reading.AllocatedBytes / reading.Calls).ToArray())
             .Where(bytes => bytes.Length >= FewestReadings)];
         double[] all = [.. sittings.SelectMany(bytes => bytes)];
         return sittings.Length == 0 || sittings.Count(IsVarying) * 2 <= sittings.Length ? null : new Caveat
@@ -154,7 +158,8 @@ internal static class PatternCaveats
             return null;
         }
 
-        var readings = ground.View.PerSitting(ground.Row, ground.Input, (sitting, cell) => sitting.Taken.Of(cell)).SelectMany(sitting => sitting).ToList();
+        var readings = ground.View.PerSitting(ground.Row, ground.Input, (sitting, cell) => sitting.Taken.Of(cell))
+            .SelectMany(sitting => sitting).ToList();
         double[] all = [.. readings.Select(reading => reading.NanosecondsPerCall)];
         double[] free = [.. readings.Where(reading => reading.CollectionsGen0 == 0).Select(reading => reading.NanosecondsPerCall)];
         return !(Spread(all) > VaryingShare) || !(Spread(free) < Spread(all) / 2) ? null : new Caveat

@@ -32,7 +32,8 @@ internal static class ReadingCaveats
     {
         var failed = ground.Record.Failures.Select(failure => (failure.Variant, failure.Input)).ToHashSet();
         var silent = ground.Sittings.Where(sitting => sitting.Record.Rounds > 0)
-            .SelectMany(sitting => sitting.Taken.Silent.Where(cell => cell.Target == ground.View.Target).Select(cell => (sitting.Record.Number, Cell: cell)))
+            .SelectMany(sitting => sitting.Taken.Silent.Where(cell => cell.Target == ground.View.Target)
+                .Select(cell => (sitting.Record.Number, Cell: cell)))
             .Where(cell => !failed.Contains((cell.Cell.Variant, cell.Cell.Input)))
             .ToList();
         return silent.Count == 0 ? null : new Caveat

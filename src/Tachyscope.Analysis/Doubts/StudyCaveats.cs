@@ -82,7 +82,8 @@ internal static class StudyCaveats
     private static IEnumerable<Caveat> OfTwins(CaveatGround ground)
     {
         var margin = ground.Findings.MarginShare;
-        var coarse = ground.Findings.Inputs.Where(input => input.ResolutionShare > margin && double.IsFinite(input.ResolutionShare)).ToList();
+        var coarse = ground.Findings.Inputs.Where(input => input.ResolutionShare > margin && double.IsFinite(input.ResolutionShare))
+            .ToList();
         if (coarse.Count > 0)
         {
             yield return new Caveat

@@ -4,7 +4,9 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Estimates;
 
-/// <summary>One sitting's times without the loop and at a stated speed of the machine, and what two of its cells come to by rounds.</summary>
+/// <summary>
+/// One sitting's times without the loop and at a stated speed of the machine, and what two of its cells come to by rounds.
+/// </summary>
 /// <remarks>Made once for a sitting and kept with it: while measuring goes on, only the last one is new.</remarks>
 internal sealed class SittingFigures
 {
@@ -61,8 +63,9 @@ internal sealed class SittingFigures
         }
 
         var isCorrected = IsCorrected(cell);
-        var without = SampleStatistics.Median(InLinks(cell, WithoutLoop(cell, Taken.TimesWithoutPauses(cell)))) * (isCorrected ? referenceBeat : 1);
-        return without + ((double)signals.PauseNanoseconds / signals.Calls * (isCorrected ? referenceBeat / Taken.MedianBeat : 1));
+        var without = SampleStatistics.Median(InLinks(cell, WithoutLoop(cell, Taken.TimesWithoutPauses(cell))));
+        return (without * (isCorrected ? referenceBeat : 1))
+            + ((double)signals.PauseNanoseconds / signals.Calls * (isCorrected ? referenceBeat / Taken.MedianBeat : 1));
     }
 
     /// <summary>
@@ -81,7 +84,9 @@ internal sealed class SittingFigures
         return times;
     }
 
-    /// <summary>Median of the rounds' log ratios of two cells; NaN when no round has both, infinite when most have no time of one of them.</summary>
+    /// <summary>
+    /// Median of the rounds' log ratios of two cells; NaN when no round has both, infinite when most have no time of one of them.
+    /// </summary>
     /// <param name="cell">The cell.</param>
     /// <param name="reference">The cell it is compared with.</param>
     /// <param name="atMost">What the cell takes at most, in nanoseconds, where that is all that is known.</param>

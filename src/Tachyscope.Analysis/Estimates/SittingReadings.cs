@@ -83,7 +83,9 @@ internal sealed class SittingReadings
     /// <summary>The same without what the collector paused the process; the same where it never did.</summary>
     public double[] TimesWithoutPauses(int cell) => _timesWithoutPauses[cell] ?? _times[cell];
 
-    /// <summary>Time of one link of the metronome at the cell's turn in every round, in nanoseconds; NaN for readings many times as long.</summary>
+    /// <summary>
+    /// Time of one link of the metronome at the cell's turn in every round, in nanoseconds; NaN for readings many times as long.
+    /// </summary>
     public double[] Beats(int cell) => _beats[cell];
 
     /// <summary>Place of the cell's turn in every round.</summary>

@@ -76,7 +76,8 @@ internal sealed class SittingsView(
     /// <summary>What a figure of two rows comes to, one value for each sitting that has both; the row compared may be the twin.</summary>
     public T[] PerSitting<T>(CellKind kind, int variant, int reference, int input, Func<SittingFigures, int, int, T> figure)
         => [.. Found(kind, variant, input, Order(variant), Target)
-            .Select(found => (found.Sitting, found.Cell, Other: found.Sitting.Taken.Find(CellKind.Variant, reference, input, Order(reference), Target)))
+            .Select(found => (found.Sitting, found.Cell,
+                Other: found.Sitting.Taken.Find(CellKind.Variant, reference, input, Order(reference), Target)))
             .Where(found => found.Cell is not null && found.Other is not null)
             .Select(found => figure(found.Sitting, found.Cell!.Value, found.Other!.Value))];
 
@@ -98,9 +99,12 @@ internal sealed class SittingsView(
     /// <param name="figure">The figure.</param>
     public double[] Series(CellKind kind, int row, int other, int input, int otherTarget, Func<SittingFigures, int, int, double> figure)
         => Series(kind, row, input, Order(row), Target, (sitting, cell) =>
-            sitting.Taken.Find(CellKind.Variant, other, input, Order(other), otherTarget) is { } reference ? figure(sitting, cell, reference) : double.NaN);
+            sitting.Taken.Find(CellKind.Variant, other, input, Order(other), otherTarget) is { } reference
+                ? figure(sitting, cell, reference)
+                : double.NaN);
 
-    public SignalCount Signals(int variant, int input) => SignalCount.Sum(PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell]));
+    public SignalCount Signals(int variant, int input)
+        => SignalCount.Sum(PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell]));
 
     /// <summary>How the row became ready, once a sitting.</summary>
     public IEnumerable<WarmUp> WarmUps(int variant, int input)
@@ -132,7 +136,8 @@ internal sealed class SittingsView(
             .Select(found => found.Sitting.Record.Cells[found.Cell!.Value].Loop).MaxBy(loop => loop.ResidueNanoseconds());
 
     private double[] Series(CellKind kind, int variant, int input, CallOrder order, int onTarget, Func<SittingFigures, int, double> figure)
-        => [.. Found(kind, variant, input, order, onTarget).Select(found => found.Cell is { } cell ? figure(found.Sitting, cell) : double.NaN)];
+        => [.. Found(kind, variant, input, order, onTarget)
+            .Select(found => found.Cell is { } cell ? figure(found.Sitting, cell) : double.NaN)];
 
     private IEnumerable<(SittingFigures Sitting, int? Cell)> Found(CellKind kind, int variant, int input, CallOrder order, int onTarget)
         => sittings.Select(sitting => (sitting, sitting.Taken.Find(kind, variant, input, order, onTarget)));

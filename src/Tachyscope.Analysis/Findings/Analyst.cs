@@ -49,7 +49,8 @@ public static class Analyst
         double[] beats = [.. sittings.SelectMany(sitting => sitting.Taken.AllBeats)];
         var read = options with { IntervalLevel = LevelOf(run, options) };
         var views = Views(study, sittings, SampleStatistics.Median(beats), read, margin);
-        InputExaminer[] examiners = [.. Enumerable.Range(0, study.Study.Inputs.Count).Select(input => new InputExaminer(views, input, read))];
+        InputExaminer[] examiners = [.. Enumerable.Range(0, study.Study.Inputs.Count)
+            .Select(input => new InputExaminer(views, input, read))];
         InputFindings[] inputs = [.. examiners.Select(examiner => examiner.Examine(run.Limits))];
         var findings = new StudyFindings
         {
@@ -103,17 +104,21 @@ public static class Analyst
         };
     }
 
-    private static SittingsViews Views(StudyRecord study, List<SittingFigures> sittings, double referenceBeat, AnalysisOptions options, double marginShare)
+    private static SittingsViews Views(
+        StudyRecord study, List<SittingFigures> sittings, double referenceBeat, AnalysisOptions options, double marginShare)
     {
-        SittingsView View(Func<SittingFigures, bool> isMeant) => new(study, [.. sittings.Where(isMeant)], referenceBeat, options.IntervalLevel, marginShare, options.Target);
+        SittingsView View(Func<SittingFigures, bool> isMeant) => new(
+            study, [.. sittings.Where(isMeant)], referenceBeat, options.IntervalLevel, marginShare, options.Target);
         // Where the collector is kept out in all sittings, that is what was asked to be measured.
-        var isCompared = sittings.Exists(sitting => sitting.Taken.IsCollectionHeld) && sittings.Exists(sitting => !sitting.Taken.IsCollectionHeld);
+        var isCompared = sittings.Exists(sitting => sitting.Taken.IsCollectionHeld)
+            && sittings.Exists(sitting => !sitting.Taken.IsCollectionHeld);
         bool IsTogether(SittingFigures sitting) => !sitting.Record.IsApart && !(isCompared && sitting.Taken.IsCollectionHeld);
         var repeats = sittings.Select(sitting => sitting.Record.Repeat).Distinct().Order().ToList();
         return new SittingsViews(
             View(IsTogether),
             sittings.Exists(sitting => sitting.Record.IsApart) ? View(sitting => sitting.Record.IsApart) : null,
             isCompared ? View(sitting => sitting.Taken.IsCollectionHeld && !sitting.Record.IsApart) : null,
-            repeats.Count > 1 ? [.. repeats.Select(repeat => (repeat, View(sitting => IsTogether(sitting) && sitting.Record.Repeat == repeat)))] : []);
+            repeats.Count > 1 ? [.. repeats.Select(repeat => (repeat,
+                View(sitting => IsTogether(sitting) && sitting.Record.Repeat == repeat)))] : []);
     }
 }

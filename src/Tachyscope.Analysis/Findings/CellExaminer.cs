@@ -19,7 +19,10 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
     {
         if (_view.Failure(variant, input) is { } failure)
         {
-            return new CellFindings { Variant = _row, Row = variant, Failure = failure, NanosecondsPerCall = Interval.Unknown(_view.Level), Signals = new SignalCount() };
+            return new CellFindings
+            {
+                Variant = _row, Row = variant, Failure = failure, NanosecondsPerCall = Interval.Unknown(_view.Level), Signals = new SignalCount(),
+            };
         }
 
         var time = _view.Time(variant, input, _row.Loop.Order);
@@ -35,7 +38,9 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             OverlappedNanosecondsPerCall = Overlapped(),
             PaidNanosecondsPerCall = _view.IsAnyPaused(variant, input) ? _view.PaidTime(variant, input) : null,
             Loop = _view.Loop(variant, input),
-            ProcessorNanosecondsPerCall = !time.IsMeasured ? double.NaN : time.Estimate * signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall / (_row.Loop.Threads ?? 1),
+            ProcessorNanosecondsPerCall = !time.IsMeasured
+                ? double.NaN
+                : time.Estimate * signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall / (_row.Loop.Threads ?? 1),
             AllocatedBytesPerCall = signals.AllocatedBytesPerCall / (_row.Loop.Threads ?? 1),
             ExceptionsPerCall = SampleStatistics.Mean([.. warmUps.Select(warm => warm.ExceptionsPerCall)]),
             ReadsAndWritesPerCall = SampleStatistics.Median([.. warmUps.Select(warm => warm.ReadsAndWritesPerCall ?? double.NaN)]),

@@ -116,7 +116,9 @@ internal sealed class InputExaminer
             SittingsToDecide = found.SittingsToDecide,
             ApartTimeRatio = _apart?.Ratio(row, other, _input).At(level),
             Held = _held is null ? null : Held(_held, row, other, paid ?? found.TimeRatio),
-            Stages = _options.AreContrastsOnly || !found.TimeRatio.IsMeasured ? [] : StageContrast.Of(_view, row, other, _input, _view.Level),
+            Stages = _options.AreContrastsOnly || !found.TimeRatio.IsMeasured
+                ? []
+                : StageContrast.Of(_view, row, other, _input, _view.Level),
             Repeats = [.. _repeats.Select(repeat => repeat.Family.Find(row, other) is { } again
                 ? new RepeatedContrast(repeat.Repeat, again.TimeRatio, again.Verdict)
                 : new RepeatedContrast(repeat.Repeat, Interval.Unknown(level), Verdict.Unclear))],

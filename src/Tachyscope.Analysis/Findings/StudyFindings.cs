@@ -92,7 +92,8 @@ public sealed record StudyFindings
     public IReadOnlyList<(int Variant, int Input)> Decided(double? precisionShare)
         => [.. from input in Enumerable.Range(0, Inputs.Count)
                from cell in Inputs[input].Cells
-               where cell.Contrast is { } contrast && (contrast.TimeRatio.Bound != Bound.None && Sittings > 1 || Reach(contrast) <= Enough(contrast, precisionShare))
+               where cell.Contrast is { } contrast
+                   && (contrast.TimeRatio.Bound != Bound.None && Sittings > 1 || Reach(contrast) <= Enough(contrast, precisionShare))
                select (cell.Row, input)];
 
     private double Enough(Contrast contrast, double? precisionShare)
@@ -104,5 +105,6 @@ public sealed record StudyFindings
 
     // No time makes a bound narrower: the loop may leave what it may leave.
     private IEnumerable<Contrast> Contrasts()
-        => Inputs.SelectMany(input => input.Cells).Select(cell => cell.Contrast).OfType<Contrast>().Where(contrast => contrast.TimeRatio.Bound == Bound.None);
+        => Inputs.SelectMany(input => input.Cells)
+            .Select(cell => cell.Contrast).OfType<Contrast>().Where(contrast => contrast.TimeRatio.Bound == Bound.None);
 }

@@ -99,7 +99,8 @@ internal static class GrowthFinder
                         Above = verdicts[before] == Verdict.Faster ? other : one,
                         LastBelow = _sizes[before],
                         FirstAbove = _sizes[index],
-                        Size = !between.TrueForAll(point => IsMeasured(one, point) && IsMeasured(other, point)) ? Interval.Unknown(view.Level)
+                        Size = !between.TrueForAll(point => IsMeasured(one, point) && IsMeasured(other, point))
+                            ? Interval.Unknown(view.Level)
                             : CrossoverFinder.Find([.. between.Select(point => Point(one, other, point))], view.Level),
                     };
                 }
@@ -118,7 +119,8 @@ internal static class GrowthFinder
             for (var first = 0; first < inputs.Count && leaders.TrueForAll(rows => rows.Count > 0);)
             {
                 // Whoever leads longest from here on; the fastest here among those that lead as long.
-                var (row, last) = leaders[first].Select(row => (Row: row, Last: first + leaders[first..].TakeWhile(rows => rows.Contains(row)).Count() - 1))
+                var (row, last) = leaders[first]
+                    .Select(row => (Row: row, Last: first + leaders[first..].TakeWhile(rows => rows.Contains(row)).Count() - 1))
                     .MaxBy(band => band.Last);
                 bands.Add((row, first, last));
                 first = last + 1;

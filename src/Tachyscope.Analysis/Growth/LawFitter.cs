@@ -27,7 +27,9 @@ internal static class LawFitter
         (GrowthLaw.Cubic, size => size * size * size),
     ];
 
-    /// <summary>The laws that fit, simplest first; a law of none when none does, nothing at all with too few sizes or times too unsure.</summary>
+    /// <summary>
+    /// The laws that fit, simplest first; a law of none when none does, nothing at all with too few sizes or times too unsure.
+    /// </summary>
     /// <param name="sizes">The sizes.</param>
     /// <param name="series">Times at each, over sittings.</param>
     /// <param name="level">Level of the intervals that times may be off by.</param>
@@ -46,7 +48,8 @@ internal static class LawFitter
     // How far each size's time may be off beside those of the same sittings: what slows all of a sitting bends no law.
     private static IEnumerable<double> Unsure(double[][] series, double level)
     {
-        double[] middles = [.. Enumerable.Range(0, series[0].Length).Select(sitting => SampleStatistics.Mean([.. series.Select(times => Math.Log(times[sitting]))]))];
+        double[] middles = [.. Enumerable.Range(0, series[0].Length)
+            .Select(sitting => SampleStatistics.Mean([.. series.Select(times => Math.Log(times[sitting]))]))];
         return series.Select(times => Math.Exp(SampleStatistics.MeanInterval(
             [.. times.Select((time, sitting) => Math.Log(time) - middles[sitting])], level).HalfWidth) - 1);
     }

@@ -3,7 +3,9 @@ using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Growth;
 
-/// <summary>A stretch of sizes in which one row is the best, or loses little against it by the estimates and is not shown to lose.</summary>
+/// <summary>
+/// A stretch of sizes in which one row is the best, or loses little against it by the estimates and is not shown to lose.
+/// </summary>
 public sealed record SizeBand
 {
     /// <summary>Index of the row to take.</summary>

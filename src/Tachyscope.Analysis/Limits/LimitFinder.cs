@@ -42,7 +42,8 @@ internal static class LimitFinder
         if (limit.AllocatedBytes is { } bytes)
         {
             var threads = view.Record.Study.Variants[row].Loop.Threads ?? 1;
-            var used = view.Series(row, input, (sitting, cell) => Math.Round(sitting.Signals[cell].AllocatedBytesPerCall / threads, ByteDecimals));
+            var used = view.Series(
+                row, input, (sitting, cell) => Math.Round(sitting.Signals[cell].AllocatedBytesPerCall / threads, ByteDecimals));
             yield return Finding(LimitQuantity.Bytes, bytes, SampleStatistics.MeanInterval(used, view.Level));
         }
 

@@ -21,7 +21,9 @@ internal static class DecisionFinder
     private static Decision? Find(int? threads, List<OnInput> inputs)
     {
         // What failed somewhere cannot be taken everywhere.
-        var candidates = inputs.Count == 0 ? [] : inputs.Skip(1).Aggregate(inputs[0].Rows.AsEnumerable(), (rows, on) => rows.Intersect(on.Rows)).ToList();
+        var candidates = inputs.Count == 0
+            ? []
+            : inputs.Skip(1).Aggregate(inputs[0].Rows.AsEnumerable(), (rows, on) => rows.Intersect(on.Rows)).ToList();
         if (candidates.Count == 0 || inputs.Max(on => on.Rows.Count) < 2)
         {
             return null;

@@ -4,7 +4,9 @@ using Tachyscope.Analysis.Statistics;
 namespace Tachyscope.Analysis.Rankings;
 
 /// <summary>What taking a row costs against the best of those that do the same job on an input, as a share of the best's time.</summary>
-/// <param name="EstimateShare">By the estimates; 0 for the one with the least time, infinite where another is only known to take less.</param>
+/// <param name="EstimateShare">
+/// By the estimates; 0 for the one with the least time, infinite where another is only known to take less.
+/// </param>
 /// <param name="WorstShare">
 /// At worst: by the upper ends of its ratios to all others, which hold together (as in Hsu, "Constrained simultaneous confidence
 /// intervals for multiple comparisons with the best", 1984); 0 when it is shown to lose nothing.

@@ -16,7 +16,8 @@ internal sealed class Ranker
             {
                 var others = group.Where(other => other != row).Select(other => contrasts.Verdict(row, other)).ToList();
                 _places[row] = new Place(
-                    1 + others.Count(verdict => verdict == Verdict.Slower), group.Count - others.Count(verdict => verdict == Verdict.Faster));
+                    1 + others.Count(verdict => verdict == Verdict.Slower),
+                    group.Count - others.Count(verdict => verdict == Verdict.Faster));
             }
         }
     }
@@ -28,7 +29,8 @@ internal sealed class Ranker
     public InputContrasts Contrasts { get; }
 
     /// <summary>Every pair of rows that are ranked together.</summary>
-    public IEnumerable<PairContrast> Pairs => Groups.SelectMany(Within).Select(pair => Contrasts.Find(pair.Row, pair.Other)).OfType<PairContrast>();
+    public IEnumerable<PairContrast> Pairs
+        => Groups.SelectMany(Within).Select(pair => Contrasts.Find(pair.Row, pair.Other)).OfType<PairContrast>();
 
     public Place? PlaceOf(int row) => _places.TryGetValue(row, out var place) ? place : null;
 

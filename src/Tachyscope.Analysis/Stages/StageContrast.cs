@@ -19,7 +19,8 @@ internal static class StageContrast
         var (times, otherTimes) = (view.Times(row, input), view.Times(other, input));
         var whole = Pairing.Difference(otherTimes, times);
         // A stage that only one of the two has is the other's time outside its stages.
-        var differences = shared.Select(name => (Name: (string?)name, Saved: Pairing.Difference(Spent(others[name], otherTimes), Spent(own[name], times))))
+        var differences = shared.Select(
+            name => (Name: (string?)name, Saved: Pairing.Difference(Spent(others[name], otherTimes), Spent(own[name], times))))
             .Append((Name: (string?)null, Saved: Pairing.Difference(Outside(others, shared, otherTimes), Outside(own, shared, times))));
         return [.. differences
             .Select(stage => new StageDifference(

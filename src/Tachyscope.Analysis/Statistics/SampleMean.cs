@@ -44,7 +44,8 @@ public readonly record struct SampleMean(double Mean, double StandardError, int 
     }
 
     /// <summary>
-    /// Probability of a mean at least so far out when the true one lies within ± a resolution: 2 · (1 − F((|mean| − resolution) / (s / √n)))
+    /// Probability of a mean at least so far out when the true one lies within ± a resolution: 2 · (1 − F((|mean| − resolution) / (s /
+    /// √n)))
     /// with Student's distribution function F; below α exactly when the interval at level 1 − α lies outside the resolution.
     /// </summary>
     /// <param name="resolution">The resolution, 0 or more.</param>

@@ -18,7 +18,8 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     /// <summary>Whether every contrast, on a target and across them, is known that tightly.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     public bool IsPrecise(double precisionShare)
-        => Targets.All(findings => findings.IsPrecise(precisionShare)) && Measured().All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
+        => Targets.All(findings => findings.IsPrecise(precisionShare))
+            && Measured().All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
 
     /// <summary>Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>

@@ -26,15 +26,19 @@ public static class TargetAnalyst
         var count = Math.Max(1, run.Targets.Count);
         StudyFindings[] targets = [.. Enumerable.Range(0, count).Select(target => Analyst.Examine(run, study, options with { Target = target }))];
         var sound = SoundReadings.Of(study).Study;
-        var sittings = sound.Sittings.Select(sitting => SittingFigures.Of(sitting)).Where(sitting => !sitting.Record.IsApart && !sitting.Taken.IsCollectionHeld).ToList();
+        var sittings = sound.Sittings.Select(sitting => SittingFigures.Of(sitting))
+            .Where(sitting => !sitting.Record.IsApart && !sitting.Taken.IsCollectionHeld).ToList();
         var repeats = sittings.Select(sitting => sitting.Record.Repeat).Distinct().Order().ToList();
         var first = View(sittings, 0);
         return new StudyOnTargets(targets, [.. from target in Enumerable.Range(1, count - 1)
             let pairing = View(sittings, target)
-            let single = repeats.Count < 2 ? [] : repeats.ConvertAll(repeat => View([.. sittings.Where(sitting => sitting.Record.Repeat == repeat)], target))
+            let single = repeats.Count < 2
+                ? []
+                : repeats.ConvertAll(repeat => View([.. sittings.Where(sitting => sitting.Record.Repeat == repeat)], target))
             from input in Enumerable.Range(0, study.Study.Inputs.Count)
             from contrast in Contrasts(pairing, input, new Resolutions([first, pairing], input))
-            select contrast with { Repeats = [.. single.Select(repeat => repeat.OverTarget(contrast.Row, input, 0).At(contrast.TimeRatio.Level))] }]);
+            select contrast with { Repeats = [
+                .. single.Select(repeat => repeat.OverTarget(contrast.Row, input, 0).At(contrast.TimeRatio.Level))] }]);
 
         Pairing View(IReadOnlyList<SittingFigures> of, int target)
             => new(new SittingsView(sound, of, 1, Analyst.LevelOf(run, options), targets[0].MarginShare, target));

@@ -7,7 +7,9 @@ namespace Tachyscope.Analysis.Targets;
 /// <param name="Row">Index of the row.</param>
 /// <param name="Input">Index of the input.</param>
 /// <param name="Target">Index of the target.</param>
-/// <param name="TimeRatio">Its time there as a multiple of its time on the first target, holding together with those of the other rows of that input and target.</param>
+/// <param name="TimeRatio">
+/// Its time there as a multiple of its time on the first target, holding together with those of the other rows of that input and target.
+/// </param>
 /// <param name="Verdict">What it says.</param>
 public sealed record TargetContrast(int Row, int Input, int Target, Interval TimeRatio, Verdict Verdict)
 {

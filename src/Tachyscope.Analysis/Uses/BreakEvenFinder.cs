@@ -5,7 +5,9 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Uses;
 
-/// <summary>Finds after how many uses preparing pays, for each pair of rows of which one prepares; all times with collections paid.</summary>
+/// <summary>
+/// Finds after how many uses preparing pays, for each pair of rows of which one prepares; all times with collections paid.
+/// </summary>
 internal sealed class BreakEvenFinder(SittingsView view, int input, IReadOnlyList<int> rows, InputContrasts contrasts)
 {
     private readonly IReadOnlyList<VariantDescription> _variants = view.Record.Study.Variants;
@@ -40,12 +42,14 @@ internal sealed class BreakEvenFinder(SittingsView view, int input, IReadOnlyLis
         var prepared = Times(own.Prepared);
         var dearer = other.Prepared is { } preparation ? Pairing.Difference(prepared, Times(preparation)) : prepared;
         var saved = Pairing.Difference(Times(other.Row), Times(own.Row));
-        var (first, each) = (SampleStatistics.MeanInterval(Pairing.Difference(dearer, saved), view.Level), SampleStatistics.MeanInterval(saved, view.Level));
+        var (first, each) = (
+            SampleStatistics.MeanInterval(Pairing.Difference(dearer, saved), view.Level), SampleStatistics.MeanInterval(saved, view.Level));
         return new BreakEven
         {
             Row = own.Row,
             Other = other.Row,
-            Uses = Fieller.Ratio(dearer, saved, view.Level) with { Bound = view.AtMost(own.Row, input) is null ? Bound.None : Bound.AtMost },
+            Uses = Fieller.Ratio(dearer, saved,
+                view.Level) with { Bound = view.AtMost(own.Row, input) is null ? Bound.None : Bound.AtMost },
             // Where no use is shown to be faster, what it saves is no more than noise.
             Answer = contrasts.Verdict(own.Row, other.Row) is Verdict.Same or Verdict.Unclear || !each.IsBounded ? BreakEvenAnswer.Unclear
                 : each.Upper <= 0 ? BreakEvenAnswer.Never

@@ -34,7 +34,8 @@ internal static class ReportCommand
 
             var options = new AnalysisOptions { MarginShare = result.GetValue(margin), Against = showing.Opponent(result) };
             var console = TerminalConsole.For(around.Output, showing.IsPlain(result) ? null : around.Terminal);
-            var all = run.Studies.AsParallel().AsOrdered().Select(study => (Study: study, Found: TargetAnalyst.Examine(run, study, options))).ToList();
+            var all = run.Studies.AsParallel()
+                .AsOrdered().Select(study => (Study: study, Found: TargetAnalyst.Examine(run, study, options))).ToList();
             foreach (var (study, found) in all)
             {
                 foreach (var report in StudyReporter.ReportTargets(run, found, study.Note, showing.Report(result)))

@@ -25,7 +25,8 @@ public static class BuildCache
                 return chosen;
             }
 
-            var local = Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify);
+            var local = Environment.GetFolderPath(
+                Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify);
             return local.Length == 0 ? "" : Path.Combine(local, "tachyscope");
         }
     }

@@ -48,7 +48,8 @@ public sealed class ProjectBuilder
         BuildStamp? stamp = null;
         bool IsFresh(string folder)
             => !IsRebuilt && (stamp = BuildStamp.Read(folder)) is not null && stamp.IsFresh(project.FullPath, folder);
-        var (taken, isFresh) = await BuildFolder.TakeAsync(Path.Combine(builds, BuildCache.Key(project.FullPath, target)), IsFresh, cancellation);
+        var (taken, isFresh) = await BuildFolder.TakeAsync(
+            Path.Combine(builds, BuildCache.Key(project.FullPath, target)), IsFresh, cancellation);
         using var folder = taken;
         if (isFresh)
         {
@@ -101,7 +102,8 @@ public sealed class ProjectBuilder
 
         return build.ExitCode == 0
             ? Made(project, artifacts, recipe, log)
-            : new BuildOutcome { Errors = SdkProblem.In(build) is { } missing ? [missing] : CompilerWords.Errors(build.All, project), Log = log };
+            : new BuildOutcome { Errors = SdkProblem.In(build) is { } missing ? [missing] : CompilerWords.Errors(build.All, project),
+                Log = log };
     }
 
     // Whatever asks for another build cannot be had from a finished one.

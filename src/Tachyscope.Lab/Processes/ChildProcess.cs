@@ -33,7 +33,8 @@ internal sealed class ChildProcess : IDisposable
     /// <param name="arguments">Its arguments.</param>
     /// <param name="change">Changes its environment, which is the caller's at first.</param>
     /// <exception cref="Win32Exception">There is no such command, or it could not be started.</exception>
-    public static ChildProcess Start(string command, string? folder, IEnumerable<string> arguments, Action<IDictionary<string, string?>> change)
+    public static ChildProcess Start(
+        string command, string? folder, IEnumerable<string> arguments, Action<IDictionary<string, string?>> change)
     {
         var start = new ProcessStartInfo(command, arguments)
         {

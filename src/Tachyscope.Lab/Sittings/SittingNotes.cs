@@ -92,7 +92,8 @@ internal sealed class SittingNotes(SittingPlan order)
         {
             _failed.Add(error.Cell + first);
             var cell = order.Cells[error.Cell + first];
-            Failures.Add(new CellFailure { Variant = cell.Variant, Input = cell.Input, Target = cell.Target, Kind = CellFailureKind.Threw, Reason = error.Reason });
+            Failures.Add(new CellFailure { Variant = cell.Variant, Input = cell.Input, Target = cell.Target, Kind = CellFailureKind.Threw,
+                Reason = error.Reason });
         }
     }
 }

@@ -78,7 +78,8 @@ public static class RunFile
         // The serialiser repeats path and line in its message.
         var reason = exception.Message.Split(" Path: ")[0].TrimEnd('.');
         var part = exception.Data[ReadingLinesConverter.Index] is int index ? FormattableString.Invariant($"[{index}]") : "";
-        return string.Create(CultureInfo.InvariantCulture, $"{path}, line {(exception.LineNumber ?? 0) + 1}, {exception.Path}{part}: {reason}; the file was altered or damaged: take it from where it was saved, or measure again.");
+        return string.Create(
+            CultureInfo.InvariantCulture, $"{path}, line {(exception.LineNumber ?? 0) + 1}, {exception.Path}{part}: {reason}; the file was altered or damaged: take it from where it was saved, or measure again.");
     }
 
     private static string? Refusal(string path, string? format, int? version)

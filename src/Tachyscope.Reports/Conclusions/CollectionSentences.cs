@@ -9,8 +9,10 @@ internal static class CollectionSentences
     public static IEnumerable<Sentence> Of(StudyWords words)
     {
         var allocating = words.Findings.Inputs.SelectMany(input => input.Cells
-            .Where(cell => cell.Contrast is { Verdict: Verdict.Faster or Verdict.Slower, Held: { TimeRatio.IsMeasured: true, ShareRemaining: not double.NaN } } contrast
-                && (cell.AllocatedBytesPerCall > 0 || input.Cells.Any(other => other.Row == contrast.Other && other.AllocatedBytesPerCall > 0)))
+            .Where(cell => cell.Contrast is { Verdict: Verdict.Faster or Verdict.Slower,
+                Held: { TimeRatio.IsMeasured: true, ShareRemaining: not double.NaN } } contrast
+                && (cell.AllocatedBytesPerCall > 0
+                    || input.Cells.Any(other => other.Row == contrast.Other && other.AllocatedBytesPerCall > 0)))
             .Select(cell => (Input: input, Cell: cell, Held: cell.Contrast!.Held!))).ToList();
         foreach (var (input, cell, held) in allocating.Where(found => found.Held.IsChanged))
         {

@@ -49,7 +49,8 @@ internal static class DecisionSentences
     private static (string Text, IReadOnlyList<Analysis.Statistics.Interval> Evidence) One(StudyWords words, Decision decision)
     {
         var (findings, row) = (words.Findings, decision.Row);
-        var everywhere = findings.Inputs.Count == 1 ? "" : decision.Inputs == findings.Inputs.Count ? " on every input" : " wherever it has figures";
+        var everywhere =
+            findings.Inputs.Count == 1 ? "" : decision.Inputs == findings.Inputs.Count ? " on every input" : " wherever it has figures";
         var isBaseline = words.Study.Reference(row) == row;
         var take = isBaseline ? $"keep the baseline, {words.Name(row)}" : $"take {words.Name(row)}";
         var (gain, evidence) = words.Gain(findings.Inputs, row);
@@ -62,13 +63,16 @@ internal static class DecisionSentences
 
         if (loss.WorstShare <= MostLostShare)
         {
-            var lost = loss.WorstShare <= 0 ? "nothing is lost by it" : $"at worst {Quantity.Percent(loss.WorstShare)} is lost by it, to {to}{on}";
+            var lost = loss.WorstShare <= 0
+                ? "nothing is lost by it"
+                : $"at worst {Quantity.Percent(loss.WorstShare)} is lost by it, to {to}{on}";
             return ($"{take}: {lost}{gain.Replace(": it", ", and it", StringComparison.Ordinal)}", evidence);
         }
 
         if (!loss.IsSmall)
         {
-            return ($"no one variant is to be taken everywhere: {words.Name(row)} loses least at its worst, {Lost(loss.EstimateShare)}{on}", []);
+            return ($"no one variant is to be taken everywhere: {words.Name(row)} loses least at its worst, {Lost(loss.EstimateShare)}{on}",
+                []);
         }
 
         return double.IsFinite(loss.WorstShare)
@@ -84,7 +88,8 @@ internal static class DecisionSentences
             ? $"above, {Taken(words, band)}"
             : $"up to {Until(growth, band, index)} {growth.Axis}, {Taken(words, band)}");
         var last = growth.Bands[^1];
-        var largest = words.Findings.Inputs.First(input => input.Input.Sizes[0].Value == growth.Sizes[^1] && input.Input.Sizes[0].Axis == growth.Axis);
+        var largest = words.Findings.Inputs.First(input => input.Input.Sizes[0].Value == growth.Sizes[^1]
+            && input.Input.Sizes[0].Axis == growth.Axis);
         var (gain, _) = words.Gain([largest], last.Row);
         var worst = growth.Bands.Max(band => band.Loss.WorstShare);
         var at = gain.Length == 0 ? "" : $"; at {Wording.Quoted(largest.Input.Label)} {words.Name(last.Row)}{gain[": it".Length..]}";

@@ -13,7 +13,8 @@ internal static class DialSentences
 
     private static string Told(DialFindings dial)
     {
-        var shown = dial.Inputs.SelectMany(input => input.Settings.Where(setting => !setting.IsTied).Select(setting => (input.Input, Setting: setting)))
+        var shown = dial.Inputs.SelectMany(input => input.Settings.Where(setting => !setting.IsTied)
+            .Select(setting => (input.Input, Setting: setting)))
             .OrderByDescending(found => found.Setting.TimeRatio.Lower).Take(1).ToList();
         var cost = string.Concat(shown.Select(found =>
             $"; {Wording.Settings(found.Setting.Settings)} takes at least {Quantity.Percent(found.Setting.TimeRatio.Lower - 1)} more on {Wording.Quoted(found.Input.Label)}"));
@@ -24,7 +25,8 @@ internal static class DialSentences
 
         if (dial.BestEverywhere.Count == 0)
         {
-            var best = Wording.Some(dial.Inputs.Select(on => $"{Wording.Settings(on.Best.Settings)} on {Wording.Quoted(on.Input.Label)}"), StudyWords.PlacesListed);
+            var best = Wording.Some(
+                dial.Inputs.Select(on => $"{Wording.Settings(on.Best.Settings)} on {Wording.Quoted(on.Input.Label)}"), StudyWords.PlacesListed);
             return $"the best setting of {Wording.Quoted(dial.Variant)} moves with the input by the estimates: {best}{cost}";
         }
 

@@ -8,7 +8,8 @@ internal static class GrowthSentences
 {
     public static IEnumerable<Sentence> Of(StudyWords words)
         => words.Findings.Growth
-            .Where(growth => growth.Where is null && growth.Threads == words.Threads[0] && growth.Variants.Any(variant => IsTold(words, variant)))
+            .Where(growth => growth.Where is null && growth.Threads == words.Threads[0]
+                && growth.Variants.Any(variant => IsTold(words, variant)))
             .Select(growth => Sentence.Of(
                 Question.Growth,
                 $"over {growth.Axis}, " + Wording.List(growth.Variants.Where(variant => IsTold(words, variant))
@@ -17,7 +18,8 @@ internal static class GrowthSentences
                     .Select(law => Told(words, law.Key, [.. law]))),
                 growth.Variants.Where(variant => IsTold(words, variant)).Select(variant => variant.Exponent)));
 
-    private static bool IsTold(StudyWords words, VariantGrowth variant) => variant.Law is not null && words.Study.Variants[variant.Row].Settings.Count == 0;
+    private static bool IsTold(StudyWords words, VariantGrowth variant)
+        => variant.Law is not null && words.Study.Variants[variant.Row].Settings.Count == 0;
 
     private static string Told(StudyWords words, GrowthLaw law, List<VariantGrowth> variants)
     {

@@ -12,7 +12,8 @@ internal static class OpenSentences
     {
         var findings = words.Findings;
         var all = findings.Inputs.SelectMany(input => input.Cells).Select(cell => cell.Contrast).OfType<Contrast>().ToList();
-        var unclear = all.Where(contrast => contrast.Verdict == Verdict.Unclear && contrast.TimeRatio.Bound == Analysis.Statistics.Bound.None).ToList();
+        var unclear = all.Where(contrast => contrast.Verdict == Verdict.Unclear
+            && contrast.TimeRatio.Bound == Analysis.Statistics.Bound.None).ToList();
         if (unclear.Count == 0)
         {
             yield break;
@@ -42,7 +43,8 @@ internal static class OpenSentences
                 : $"{most}: a quieter machine, or more work per call, narrows the intervals";
         }
 
-        var settled = needed.Count == unclear.Count ? unclear.Count == 1 ? "it" : "all of them" : Wording.Invariant($"{needed.Count} of them");
+        var settled = needed.Count == unclear.Count ? unclear.Count == 1 ? "it" : "all of them" : Wording.Invariant(
+            $"{needed.Count} of them");
         var wait = Quantity.Wait(TimeSpan.FromSeconds(perSitting * needed[^1]));
         return Wording.Invariant($"; about {needed[^1]} sittings ({wait} for this study) would probably settle {settled}");
     }

@@ -14,16 +14,20 @@ internal static class RankingSentences
     private static IEnumerable<Sentence> OfThreads(StudyWords words, int? threads)
     {
         // The decision has said it: one variant is the fastest everywhere, or each on its sizes.
-        if (DecisionSentences.AreBySize(words, threads) || words.Findings.Decisions.Any(decision => decision.Threads == threads && decision.IsFastest && decision.Inputs == words.Findings.Inputs.Count))
+        if (DecisionSentences.AreBySize(words, threads)
+            || words.Findings.Decisions.Any(decision => decision.Threads == threads && decision.IsFastest
+                && decision.Inputs == words.Findings.Inputs.Count))
         {
             return [];
         }
 
-        var leading = words.Findings.Inputs.Select(input => (Input: input, Leaders: Leaders(input, threads))).Where(found => found.Leaders.Count > 0).ToList();
+        var leading = words.Findings.Inputs.Select(input => (Input: input, Leaders: Leaders(input, threads)))
+            .Where(found => found.Leaders.Count > 0).ToList();
         var groups = leading.GroupBy(found => string.Join(',', found.Leaders.Order())).ToList();
         // One line for each set of leaders; of many, the largest.
         return groups.OrderByDescending(group => group.Count()).Take(StudyWords.PlacesListed)
-            .Select(group => Sentence.Of(Question.Ranking, StudyWords.With(threads, Ahead(words, [.. group.Select(found => found.Input)], group.First().Leaders))));
+            .Select(group => Sentence.Of(
+                Question.Ranking, StudyWords.With(threads, Ahead(words, [.. group.Select(found => found.Input)], group.First().Leaders))));
     }
 
     // What nothing is shown to be faster than, by its estimate.
@@ -34,7 +38,8 @@ internal static class RankingSentences
     private static string Ahead(StudyWords words, List<InputFindings> inputs, List<int> leaders)
     {
         var on = words.On(inputs);
-        var ranked = inputs.Max(input => input.Cells.Count(cell => cell.Place is not null && cell.Variant.Loop.Threads == words.Study.Variants[leaders[0]].Loop.Threads));
+        var ranked = inputs.Max(input => input.Cells.Count(cell => cell.Place is not null
+            && cell.Variant.Loop.Threads == words.Study.Variants[leaders[0]].Loop.Threads));
         var (gain, _) = words.Gain(inputs, leaders[0]);
         if (leaders.Count == 1)
         {
@@ -48,7 +53,9 @@ internal static class RankingSentences
             return $"{words.Names(leaders)} take the same time within {Quantity.Percent(words.Findings.MarginShare)}{on}{(leaders.Count == ranked ? "" : ", and nothing is faster")}";
         }
 
-        var rest = leaders.Count == ranked ? "" : $"{Wording.Invariant($"; {ranked - leaders.Count} other{(ranked == leaders.Count + 1 ? " is" : "s are")} slower than one of them")}";
+        var rest = leaders.Count == ranked
+            ? ""
+            : $"{Wording.Invariant($"; {ranked - leaders.Count} other{(ranked == leaders.Count + 1 ? " is" : "s are")} slower than one of them")}";
         return $"{words.Names(leaders)} are not told apart{on}{rest}";
     }
 

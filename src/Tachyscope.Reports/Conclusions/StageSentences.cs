@@ -14,11 +14,13 @@ internal static class StageSentences
                     && contrast.Stages[0] is { Stage: not null } first && first.ShareOfDifference.Lower >= LeastTold)
                 .Select(cell => (Input: input, cell.Row, cell.Contrast!.Other, First: cell.Contrast.Stages[0])))
             .GroupBy(found => (found.Row, found.Other, found.First.Stage))
-            .Select(group => (group.Key, Inputs: group.Select(found => found.Input).ToList(), Shares: group.Select(found => found.First.ShareOfDifference).ToList()))
+            .Select(group => (group.Key, Inputs: group.Select(found => found.Input)
+                .ToList(), Shares: group.Select(found => found.First.ShareOfDifference).ToList()))
             .Select(found => Sentence.Of(Question.Stage, Text(words, found.Key, found.Inputs, found.Shares), found.Shares));
 
     private static string Text(
-        StudyWords words, (int Row, int Other, string? Stage) key, List<Analysis.Findings.InputFindings> inputs, List<Analysis.Statistics.Interval> shares)
+        StudyWords words, (int Row, int Other,
+            string? Stage) key, List<Analysis.Findings.InputFindings> inputs, List<Analysis.Statistics.Interval> shares)
     {
         var least = shares.Min(share => share.Lower);
         var on = inputs.Count == words.Findings.Inputs.Count ? "" : words.On(inputs);

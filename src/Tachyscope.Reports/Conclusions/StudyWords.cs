@@ -45,7 +45,9 @@ internal sealed class StudyWords(StudyFindings findings)
             .Concat(input.Pairs.Where(pair => (pair.Row, pair.Other) == (other, row)).Select(pair => pair.Reversed()))
             .Select(pair => (PairContrast?)pair).FirstOrDefault();
 
-    /// <summary>How much faster a row is than its baseline on some inputs, with the outer ends; nothing where it is not faster on all.</summary>
+    /// <summary>
+    /// How much faster a row is than its baseline on some inputs, with the outer ends; nothing where it is not faster on all.
+    /// </summary>
     public (string Text, IReadOnlyList<Interval> Evidence) Gain(IEnumerable<InputFindings> inputs, int row)
     {
         if (Study.Reference(row) is not { } other || other == row)
@@ -59,5 +61,6 @@ internal sealed class StudyWords(StudyFindings findings)
                 [.. pairs.Select(pair => pair.TimeRatio)]);
     }
 
-    private static string WithoutThreads(VariantDescription row) => row.Loop.Threads is null ? row.Name : row.Name[..row.Name.LastIndexOf(',')];
+    private static string WithoutThreads(VariantDescription row)
+        => row.Loop.Threads is null ? row.Name : row.Name[..row.Name.LastIndexOf(',')];
 }

@@ -71,7 +71,9 @@ public static class Quantity
         return $"{Digits(bytes / size, 3)} {name}";
     }
 
-    /// <summary>A time as it is known: with the reach of its interval, or "≤ 2.50 ns" where it is only known to be at most so much.</summary>
+    /// <summary>
+    /// A time as it is known: with the reach of its interval, or "≤ 2.50 ns" where it is only known to be at most so much.
+    /// </summary>
     /// <param name="nanoseconds">The time, in nanoseconds.</param>
     public static string Time(Interval nanoseconds)
         => nanoseconds.Bound == Bound.None ? Spread(nanoseconds, Time, Time) : Bounded(nanoseconds, Time);
@@ -228,7 +230,8 @@ public static class Quantity
     private static string Spread(Interval figure, Func<double, double, string> withReach, Func<double, string> write)
     {
         var (below, above) = (figure.Estimate - figure.Lower, figure.Upper - figure.Estimate);
-        var isEven = !figure.IsKnown || !double.IsFinite(below) || !double.IsFinite(above) || Math.Max(below, above) <= MostUneven * Math.Min(below, above) + (Tiny * figure.Estimate);
+        var isEven = !figure.IsKnown || !double.IsFinite(below) || !double.IsFinite(above)
+            || Math.Max(below, above) <= MostUneven * Math.Min(below, above) + (Tiny * figure.Estimate);
         return isEven ? withReach(figure.Estimate, figure.HalfWidth)
             : $"{write(figure.Estimate)} ({Range(write(figure.Lower), write(figure.Upper))})";
     }

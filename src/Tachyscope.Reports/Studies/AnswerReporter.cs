@@ -220,7 +220,8 @@ internal static class AnswerReporter
             var isForOthers = limit.State == LimitState.Kept && kept.Count > 1;
             yield return new FigureRow(
                 $"{study.Variants[limit.Row].Name}, {input.Input.Label}{(isForOthers ? Wording.Invariant($", and {kept.Count - 1} that use less") : "")}",
-                [Word(limit.Quantity), Amount(limit.Quantity, limit.Allowed), Quantity.Known(limit.Used, used => Amount(limit.Quantity, used)), ShareText(limit), Word(limit.State)]);
+                [Word(limit.Quantity), Amount(limit.Quantity, limit.Allowed),
+                    Quantity.Known(limit.Used, used => Amount(limit.Quantity, used)), ShareText(limit), Word(limit.State)]);
         }
     }
 

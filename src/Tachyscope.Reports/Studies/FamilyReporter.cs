@@ -21,7 +21,10 @@ public static class FamilyReporter
     public static IReadOnlyList<string> Conclude(IReadOnlyList<StudyFindings> studies)
     {
         ArgumentNullException.ThrowIfNull(studies);
-        return [.. Families(studies).Select(family => FlipFinder.Find([.. family]) is { } flip ? $"{family.Key}: {FlipSentences.Text(flip, family.First().Study)}." : null).OfType<string>()];
+        return [.. Families(studies)
+            .Select(family => FlipFinder.Find([.. family]) is { } flip
+                ? $"{family.Key}: {FlipSentences.Text(flip, family.First().Study)}."
+                : null).OfType<string>()];
     }
 
     private static IEnumerable<IGrouping<string, StudyFindings>> Families(IReadOnlyList<StudyFindings> studies)

@@ -18,32 +18,52 @@ internal static class FigureCatalogue
     public static IReadOnlyList<Figure> All { get; } =
     [
         new("place", "place", _ => true, cell => cell.Place is { } place ? place.First == place.Last ? Whole(place.First) : $"{Whole(place.First)}–{Whole(place.Last)}" : "") { Rank = 3 },
-        new("time", "time per call", _ => true, cell => cell.Failure is not null ? "not timed" : Quantity.Time(cell.NanosecondsPerCall)) { Rank = 0, ShortHeading = "time/call" },
+        new("time", "time per call", _ => true,
+            cell => cell.Failure is not null
+                ? "not timed"
+                : Quantity.Time(cell.NanosecondsPerCall)) { Rank = 0, ShortHeading = "time/call" },
         new("interval", "", _ => true, _ => "") { Rank = 2, Kind = ColumnKind.Marks },
         // Read with the sign of the figure below it: baseline's time ÷ 5.
-        new("factor", "baseline's time", _ => true, cell => cell.Contrast is { } contrast ? Quantity.Factor(contrast.TimeRatio) : "") { Rank = 0, ShortHeading = "baseline", IsOfContrast = true },
-        new("saved", "saved", _ => true, cell => cell.Contrast is { TimeRatio.Bound: Bound.None } contrast ? Quantity.Percent(contrast.ShareSaved) : "") { Rank = 4, IsOfContrast = true },
-        new("saved-time", "saved/call", _ => true, cell => cell.Contrast is { } contrast ? Quantity.Known(contrast.SavedNanosecondsPerCall, Quantity.Saved) : "") { Rank = 5, IsOfContrast = true },
+        new("factor", "baseline's time", _ => true,
+            cell => cell.Contrast is { } contrast
+                ? Quantity.Factor(contrast.TimeRatio)
+                : "") { Rank = 0, ShortHeading = "baseline", IsOfContrast = true },
+        new("saved", "saved", _ => true,
+            cell => cell.Contrast is { TimeRatio.Bound: Bound.None } contrast
+                ? Quantity.Percent(contrast.ShareSaved)
+                : "") { Rank = 4, IsOfContrast = true },
+        new("saved-time", "saved/call", _ => true,
+            cell => cell.Contrast is { } contrast
+                ? Quantity.Known(contrast.SavedNanosecondsPerCall, Quantity.Saved)
+                : "") { Rank = 5, IsOfContrast = true },
         new("bytes", "bytes/call", _ => true, cell => cell.Failure is null ? Quantity.Bytes(cell.AllocatedBytesPerCall) : "") { Rank = 1, ShortHeading = "bytes" },
         new("verdict", "verdict", _ => true, _ => "") { Rank = 0, Kind = ColumnKind.Verdict },
 
-        new("apart", "in a process of its own", cell => cell.Contrast?.ApartTimeRatio is not null, cell => cell.Contrast?.ApartTimeRatio is { } apart ? Quantity.Factor(apart) : ""),
-        new("held", "collector kept out", cell => cell.Contrast?.Held is not null, cell => cell.Contrast?.Held is { TimeRatio: var held } ? Quantity.Factor(held) : ""),
+        new("apart", "in a process of its own", cell => cell.Contrast?.ApartTimeRatio is not null,
+            cell => cell.Contrast?.ApartTimeRatio is { } apart ? Quantity.Factor(apart) : ""),
+        new("held", "collector kept out", cell => cell.Contrast?.Held is not null,
+            cell => cell.Contrast?.Held is { TimeRatio: var held } ? Quantity.Factor(held) : ""),
         new("held-share", "of the difference remains", cell => cell.Contrast?.Held is not null, HeldShareText),
-        new("side-by-side", "side by side", cell => cell.OverlappedNanosecondsPerCall is not null, cell => cell.OverlappedNanosecondsPerCall is { } time ? Quantity.Time(time) : ""),
+        new("side-by-side", "side by side", cell => cell.OverlappedNanosecondsPerCall is not null,
+            cell => cell.OverlappedNanosecondsPerCall is { } time ? Quantity.Time(time) : ""),
         new("processor-time", "processor time", IsProcessorTimeTelling, cell => Quantity.Time(cell.ProcessorNanosecondsPerCall)),
-        new("calls", "calls/s", cell => cell.Threads is not null, cell => cell.Threads is { } threads ? Quantity.Known(threads.CallsPerSecond, Quantity.Rate) : ""),
-        new("thread-gain", "calls/s of one thread", cell => cell.Threads is { Threads: > 1 }, cell => cell.Threads is { Threads: > 1, SpeedUp: { } speed } ? Quantity.Factor(speed) : ""),
+        new("calls", "calls/s", cell => cell.Threads is not null,
+            cell => cell.Threads is { } threads ? Quantity.Known(threads.CallsPerSecond, Quantity.Rate) : ""),
+        new("thread-gain", "calls/s of one thread", cell => cell.Threads is { Threads: > 1 },
+            cell => cell.Threads is { Threads: > 1, SpeedUp: { } speed } ? Quantity.Factor(speed) : ""),
         new("items", "items/s", cell => Rate(cell, "items") is not null, cell => RateText(cell, "items", "")),
         new("bytes-rate", "bytes/s", cell => Rate(cell, "bytes") is not null, cell => RateText(cell, "bytes", "B")),
         new("operations", "operations/s", cell => Rate(cell, "operations") is not null, cell => RateText(cell, "operations", "")),
         new("by-kinds", "by its kinds", cell => cell.WeightedNanosecondsPerCall is not null, cell => cell.WeightedNanosecondsPerCall is { } time ? Quantity.Time(time) : ""),
         new("kept", "kept in memory", cell => cell.RetainedBytes is not null, cell => cell.RetainedBytes is { } bytes ? Quantity.Bytes(bytes) : ""),
-        new("exceptions", "exceptions/call", cell => cell.ExceptionsPerCall > 0, cell => NoneOr(cell.ExceptionsPerCall, count => Quantity.Small(count))),
-        new("locks", "locks met taken/million calls", cell => cell.LockContentionsPerCall > 0, cell => NoneOr(cell.LockContentionsPerCall * 1e6, count => Quantity.Small(count))),
+        new("exceptions", "exceptions/call", cell => cell.ExceptionsPerCall > 0,
+            cell => NoneOr(cell.ExceptionsPerCall, count => Quantity.Small(count))),
+        new("locks", "locks met taken/million calls", cell => cell.LockContentionsPerCall > 0,
+            cell => NoneOr(cell.LockContentionsPerCall * 1e6, count => Quantity.Small(count))),
         new("collections", "collections/million calls", cell => cell.Collections?.PerMillionCalls.Sum() > 0, CollectionsText),
         new("paid", "collections paid", IsPauseTelling, cell => cell.PaidNanosecondsPerCall is { } paid ? Quantity.Time(paid) : ""),
-        new("paid-factor", "factor, collections paid", cell => IsPauseTelling(cell) && cell.Contrast?.PaidTimeRatio is not null, cell => cell.Contrast?.PaidTimeRatio is { } ratio ? Quantity.Factor(ratio) : ""),
+        new("paid-factor", "factor, collections paid", cell => IsPauseTelling(cell) && cell.Contrast?.PaidTimeRatio is not null,
+            cell => cell.Contrast?.PaidTimeRatio is { } ratio ? Quantity.Factor(ratio) : ""),
         new("pause", "pause/call", cell => cell.Collections?.PauseNanosecondsPerCall > 0, cell => NoneOr(cell.Collections?.PauseNanosecondsPerCall ?? 0, Quantity.Time)),
         new("held-readings", "readings the collector was kept out of", cell => cell.Collections?.HeldShare is not null, cell => cell.Collections?.HeldShare is { } share ? Quantity.Percent(share) : ""),
         new("cold-call", "cold call", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? Quantity.Time(warm.ColdCallNanoseconds) : ""),
@@ -53,7 +73,8 @@ internal static class FigureCatalogue
         new("last-compiled", "last compiled", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => After(cell.WarmUp?.LastCompiledMilliseconds)),
         new("bytes-changed", "bytes last changed", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => After(cell.WarmUp?.BytesChangedMilliseconds)),
         new("settled", "settled after", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? double.IsNaN(warm.SettledMilliseconds) ? "never" : After(warm.SettledMilliseconds) : ""),
-        new("reads-writes", "reads and writes/call", cell => cell.ReadsAndWritesPerCall >= LeastReadsAndWrites, cell => double.IsNaN(cell.ReadsAndWritesPerCall) ? "" : NoneOr(cell.ReadsAndWritesPerCall, count => Quantity.Small(count))),
+        new("reads-writes", "reads and writes/call", cell => cell.ReadsAndWritesPerCall >= LeastReadsAndWrites,
+            cell => double.IsNaN(cell.ReadsAndWritesPerCall) ? "" : NoneOr(cell.ReadsAndWritesPerCall, count => Quantity.Small(count))),
         new("bytes-before", "bytes/call before", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? Quantity.Bytes(warm.AllocatedBytesPerCallBefore) : ""),
         new("residue", "loop may leave", _ => false, cell => Quantity.Time(cell.Loop.ResidueNanoseconds())),
     ];
@@ -68,7 +89,8 @@ internal static class FigureCatalogue
 
     private static string HeldShareText(CellFindings cell)
         => cell.Contrast is not { Held: { } held } contrast ? ""
-            : contrast.Verdict is Verdict.Faster or Verdict.Slower && double.IsFinite(held.ShareRemaining) ? Quantity.Percent(held.ShareRemaining)
+            : contrast.Verdict is Verdict.Faster or Verdict.Slower
+                && double.IsFinite(held.ShareRemaining) ? Quantity.Percent(held.ShareRemaining)
             : "no clear difference";
 
     private static string After(double? milliseconds) => milliseconds is { } known && !double.IsNaN(known) ? Quantity.Time(known * 1e6) : None;
@@ -111,7 +133,8 @@ internal static class FigureCatalogue
 
     private static string CollectionsText(CellFindings cell)
         => cell.Collections is { } collections && collections.PerMillionCalls.Sum() > 0
-            ? string.Join(" + ", collections.PerMillionCalls.Select(count => Quantity.Small(count, collections.Seen < 10 ? 1 : collections.Seen < 100 ? 2 : 3)))
+            ? string.Join(" + ", collections.PerMillionCalls.Select(
+                count => Quantity.Small(count, collections.Seen < 10 ? 1 : collections.Seen < 100 ? 2 : 3)))
             : None;
 
     private static string UntilFastText(CellFindings cell)

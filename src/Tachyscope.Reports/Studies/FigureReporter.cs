@@ -137,9 +137,11 @@ internal static class FigureReporter
         if (cell.Stages.Count > 0)
         {
             // Stages inside others are part of their time.
-            var outside = Math.Max(0, 1 - cell.Stages.Where(stage => !stage.Stage.Contains('›', StringComparison.Ordinal)).Sum(stage => stage.Share.Estimate));
+            var outside = Math.Max(0, 1 - cell.Stages.Where(stage => !stage.Stage.Contains('›', StringComparison.Ordinal))
+                .Sum(stage => stage.Share.Estimate));
             yield return new FigureRow(
-                $"{cell.Variant.Name}: outside", ["", Quantity.Known(cell.NanosecondsPerCall.Through(time => outside * time), Quantity.Time), Quantity.Percent(outside)]);
+                $"{cell.Variant.Name}: outside", [
+                    "", Quantity.Known(cell.NanosecondsPerCall.Through(time => outside * time), Quantity.Time), Quantity.Percent(outside)]);
         }
     }
 

@@ -37,7 +37,9 @@ public sealed record GrowthChart
         var lines = growth.Variants.Take(MostLines).Select((variant, index) => (
             Letter(index),
             study.Variants[variant.Row].Name,
-            (IReadOnlyList<double>)[.. growth.Sizes.Select(size => variant.Points.Where(point => point.Size == size && point.NanosecondsPerCall.IsMeasured).Select(point => point.NanosecondsPerCall.Estimate).FirstOrDefault(double.NaN))])).ToList();
+            (IReadOnlyList<double>)[.. growth.Sizes.Select(size => variant.Points.Where(point => point.Size == size
+                && point.NanosecondsPerCall.IsMeasured).Select(point => point.NanosecondsPerCall.Estimate).FirstOrDefault(double.NaN))]))
+                    .ToList();
         return lines.Exists(line => line.Item3.Count(double.IsFinite) >= FewestSizes)
             ? new GrowthChart { Title = $"{AnswerReporter.Title(growth)}, time per call", Axis = growth.Axis, Sizes = growth.Sizes, Lines = lines }
             : null;

@@ -91,7 +91,9 @@ public static class PayoffReporter
 
     private static string Ends(Interval known, Func<double, string> write)
         => known.Bound != Bound.None ? Quantity.Known(known, write)
-            : known.Lower < 0 && known.Upper > 0 ? $"cannot tell ({Wording.Range(write(known.Lower), write(known.Upper))})" : $"{write(known.Estimate)} ({Wording.Range(write(known.Lower), write(known.Upper))})";
+            : known.Lower < 0 && known.Upper > 0
+                ? $"cannot tell ({Wording.Range(write(known.Lower), write(known.Upper))})"
+                : $"{write(known.Estimate)} ({Wording.Range(write(known.Lower), write(known.Upper))})";
 
     private static string Calls(Interval calls)
         => !calls.IsKnown ? "cannot tell"

@@ -106,7 +106,9 @@ public static class StudyReporter
             Variant = cell.Variant.Name,
             Figures = [.. figures.Select(figure => figure.Write(cell))],
             // What is done once is on another scale than what is done each time.
-            Mark = time.IsMeasured && time.IsBounded && cell.Variant.Part != VariantPart.Prepare ? new Mark(time.Lower, time.Estimate, time.Upper) : null,
+            Mark = time.IsMeasured && time.IsBounded && cell.Variant.Part != VariantPart.Prepare
+                ? new Mark(time.Lower, time.Estimate, time.Upper)
+                : null,
             Verdict = word,
             Tone = tone,
         };

@@ -55,7 +55,8 @@ internal static class TargetReporter
                 .. Told(found, all, Verdict.Faster, "faster"),
                 .. Told(found, all, Verdict.Slower, "slower"),
                 .. Counted(all, Verdict.Same, $"the same within {Quantity.Percent(found.Targets[0].MarginShare)}"),
-                .. Counted(all, Verdict.Unclear, found.Targets[0].Sittings < 2 ? "open, since one sitting tells nothing yet," : "not told apart"),
+                .. Counted(all, Verdict.Unclear,
+                    found.Targets[0].Sittings < 2 ? "open, since one sitting tells nothing yet," : "not told apart"),
             ];
             yield return $"on {names[target]}, against {names[0]}: {string.Join("; ", parts)}";
             if (all.Exists(contrast => contrast.Repeats.Count > 1))
@@ -83,7 +84,8 @@ internal static class TargetReporter
             yield break;
         }
 
-        var most = string.Join(", ", told.Take(NamesListed).Select(contrast => $"{Place(found, contrast)} {Quantity.FactorOnly(contrast.TimeRatio)}"));
+        var most = string.Join(", ", told.Take(NamesListed)
+            .Select(contrast => $"{Place(found, contrast)} {Quantity.FactorOnly(contrast.TimeRatio)}"));
         yield return told.Count == all.Count && all.Count > 1 ? Wording.Invariant($"{(all.Count == 2 ? "both" : $"all {all.Count}")} comparisons {word}, {(all.Count > NamesListed ? "most of all " : "")}{most}")
             : Wording.Invariant($"{word} in {told.Count} of {all.Count}, {(told.Count > NamesListed ? "most of all " : "")}{most}");
     }
@@ -147,7 +149,10 @@ internal static class TargetReporter
                     Time(found.Targets[0], row, input),
                     Time(found.Targets[1], row, input),
                     contrast is null ? Quantity.Absent : Quantity.Factor(contrast.TimeRatio),
-                    .. Enumerable.Range(0, repeats).Select(repeat => contrast?.Repeats.ElementAtOrDefault(repeat) is { IsKnown: true } ratio ? Quantity.Factor(ratio) : Quantity.Absent),
+                    .. Enumerable.Range(0, repeats)
+                        .Select(repeat => contrast?.Repeats.ElementAtOrDefault(repeat) is { IsKnown: true } ratio
+                            ? Quantity.Factor(ratio)
+                            : Quantity.Absent),
                     contrast is { TimeRatio.Bound: Bound.None } ? Quantity.Percent(1 - contrast.TimeRatio.Estimate) : "",
                     before == after || after.Length == 0 ? before : before.Length == 0 ? after : $"{before} → {after}",
                     contrast is null ? "" : AnswerReporter.Sign(contrast.Verdict) + " " + Word(contrast.Verdict),
