@@ -27,7 +27,7 @@ for ((run = 1; run <= runs; run++)); do
   times+=("$took")
   stop_loops
   echo "run $run, $weather: $result in $took s"
-  if [ "$result" = RED ]; then grep -E -A12 "^ +Failed |^Failed!" "$log" | sed "s|^|    |"; fi
+  if [ "$result" = RED ]; then (grep -E -A12 "^ +Failed |^Failed!" "$log" || tail -n 20 "$log") | sed "s|^|    |"; fi
   rm -f "$log"
 done
 median=$(printf '%s\n' "${times[@]}" | sort -n | sed -n "$(((${#times[@]} + 1) / 2))p")

@@ -91,8 +91,8 @@ public sealed class CommandLineTests
             var (before, measured, after) = (await SurveyAsync(cache), await SurveyAsync(cache, "--limits"), await SurveyAsync(cache));
 
             Assert.Contains("not measured yet; survey --limits does", before, StringComparison.Ordinal);
-            Assert.Matches(@"reads at most .*memory \d+(\.\d+)? GB/s", measured);
-            Assert.Matches(@"computes at most +\d+(\.\d+)? G additions", measured);
+            Assert.Matches(@"reads at most .*memory \d+(\.\d+)? [MGT]B/s", measured);
+            Assert.Matches(@"computes at most +\d+(\.\d+)? [MG] additions", measured);
             Assert.Contains(Line(measured, "reads at most"), after, StringComparison.Ordinal);
             Assert.DoesNotContain("not measured yet", after, StringComparison.Ordinal);
         }
