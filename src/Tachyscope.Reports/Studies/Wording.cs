@@ -41,9 +41,17 @@ internal static class Wording
     /// <summary>How much faster than another a row is, from the least to the most its interval allows, such as "5.4 to 5.8 times as fast as scan".</summary>
     public static string Faster(double lowerRatio, double upperRatio, string other)
     {
-        if (!double.IsFinite(upperRatio) || !(lowerRatio > 0))
+        if (!double.IsFinite(upperRatio))
         {
             return $"faster than {other}";
+        }
+
+        // A bound has one end.
+        if (!(lowerRatio > 0))
+        {
+            return IsTimes(upperRatio)
+                ? $"at least {Quantity.Digits(1 / upperRatio)} times as fast as {other}"
+                : $"at least {Quantity.Percent(1 - upperRatio)} less time than {other}";
         }
 
         var (least, most) = (1 / upperRatio, 1 / lowerRatio);

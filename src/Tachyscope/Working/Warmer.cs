@@ -33,6 +33,9 @@ internal sealed class Warmer
     private const int LooksElsewhere = 4;
     private const double LeastShareElsewhere = 0.3;
     private const int LeastBytesElsewhere = 16;
+
+    // Below it, what two looks at the clocks take themselves is as much.
+    private const long LeastNanosecondsElsewhere = 20_000;
     private const int CallsPastCollector = 100;
 
     // What a stretch of a mix may take, to be warmed and to be read as a whole.
@@ -314,14 +317,17 @@ internal sealed class Warmer
         // As long as there is something left to doubt.
         for (var look = 0; look < LooksElsewhere && (share > LeastShareElsewhere || warming.ReadsAndWritesPerCall is not 0); look++)
         {
-            var (processor, collections) = (ProcessorClock.ProcessNanoseconds, GC.CollectionCount(0));
+            var (processor, own, collections) = (ProcessorClock.ProcessNanoseconds, ProcessorClock.ThreadNanoseconds, GC.CollectionCount(0));
             var bytes = GC.GetTotalAllocatedBytes(precise: true);
             var traffic = SystemTraffic.Count();
             var reading = ReadingTaker.Take(warming.Cell, calls);
             var asked = AskedPerCall(traffic, collections, calls);
             var othersBytes = GC.GetTotalAllocatedBytes(precise: true) - bytes - reading.AllocatedBytes;
-            var others = ProcessorClock.ProcessNanoseconds - processor - (reading.ProcessorNanoseconds ?? 0);
-            var ofTime = GC.CollectionCount(0) == collections && ProcessorClock.IsSupported
+            // What looking takes is this thread's too, and beside a short reading it is much.
+            own = ProcessorClock.ThreadNanoseconds - own;
+            var callers = warming.Cell.Description.Loop.Threads is null ? 0 : reading.ProcessorNanoseconds ?? 0;
+            var others = ProcessorClock.ProcessNanoseconds - processor - own - callers;
+            var ofTime = GC.CollectionCount(0) == collections && ProcessorClock.IsSupported && others >= LeastNanosecondsElsewhere
                 ? (double)others / Math.Max(1, reading.ElapsedNanoseconds)
                 : 0;
             var ofBytes = othersBytes >= calls * LeastBytesElsewhere ? (double)othersBytes / (othersBytes + reading.AllocatedBytes) : 0;
