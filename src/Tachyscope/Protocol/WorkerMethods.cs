@@ -4,7 +4,7 @@ namespace Tachyscope.Protocol;
 public static class WorkerMethods
 {
     /// <summary>Version of the protocol spoken here.</summary>
-    public const int ProtocolVersion = 1;
+    public const int ProtocolVersion = 2;
 
     /// <summary>Environment variable that makes a study project a worker; its value is the protocol version.</summary>
     public const string WorkerVariable = "TACHYSCOPE_WORKER";

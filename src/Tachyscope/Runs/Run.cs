@@ -8,7 +8,7 @@ public sealed record Run
     public const string FormatName = "tachyscope-run";
 
     /// <summary>Version of the format written here.</summary>
-    public const int CurrentVersion = 1;
+    public const int CurrentVersion = 2;
 
     /// <summary>Always "tachyscope-run".</summary>
     public string Format { get; init; } = FormatName;
