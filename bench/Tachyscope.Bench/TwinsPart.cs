@@ -38,7 +38,7 @@ internal static class TwinsPart
             whole.Add(all);
             Console.WriteLine(string.Create(
                 CultureInfo.InvariantCulture,
-                $"{run + 1,4} {Weathers[weather],-10} {seconds:0.0} s of readings in {all,4:0.0} s, {findings.Sittings} sittings  {string.Join("  ", findings.Inputs[0].Cells.Skip(1).Select(cell => Text(cell.Contrast!)))}  floor {findings.Inputs[0].ResolutionShare:P2}  2 % told after {wall:0.0} s"));
+                $"{run + 1,4} {Weathers[weather],-10} {seconds:0.0} s of readings in {all,4:0.0} s, {findings.Sittings} sittings  {string.Join("  ", findings.Inputs[0].Cells.Skip(1).Select(cell => Text(cell.Contrast!)))}  resolution {findings.Inputs[0].ResolutionShare:P2}  2 % told after {wall:0.0} s"));
         }
 
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{"",-22} {"weather",-10}  equal told apart   1 % found   2 % found   5 % found   95 % intervals held   worst error"));

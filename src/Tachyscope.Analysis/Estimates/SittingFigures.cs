@@ -14,7 +14,8 @@ internal sealed class SittingFigures
 
     private readonly Dictionary<(int Worker, LoopShape Loop), double[]> _loops;
     private readonly double[]?[] _net;
-    private readonly double?[] _medianLinks;
+    // NaN until it is asked for; written whole, since a display may look while a run is judged.
+    private readonly double[] _medianLinks;
     private readonly Lock _gate = new();
     private readonly Dictionary<(int Cell, int Reference, double? AtMost, double? ReferenceAtMost), double> _medianLogRatios = [];
 
@@ -22,7 +23,8 @@ internal sealed class SittingFigures
     {
         Taken = new SittingReadings(sitting);
         _net = new double[sitting.Cells.Count][];
-        _medianLinks = new double?[sitting.Cells.Count];
+        _medianLinks = new double[sitting.Cells.Count];
+        Array.Fill(_medianLinks, double.NaN);
         var cells = Enumerable.Range(0, sitting.Cells.Count);
         double[] broad = [.. cells.Where(cell => sitting.Cells[cell].Kind == CellKind.Breadth)
             .SelectMany(cell => Taken.Times(cell).Zip(Taken.Beats(cell), (time, beat) => time / beat))];
@@ -48,7 +50,15 @@ internal sealed class SittingFigures
 
     /// <summary>Median time per call at a stated speed of the machine, without the loop, in nanoseconds.</summary>
     public double MedianTime(int cell, double referenceBeat)
-        => (_medianLinks[cell] ??= SampleStatistics.Median(InLinks(cell, NetTimes(cell)))) * (IsCorrected(cell) ? referenceBeat : 1);
+    {
+        var links = _medianLinks[cell];
+        if (double.IsNaN(links))
+        {
+            _medianLinks[cell] = links = SampleStatistics.Median(InLinks(cell, NetTimes(cell)));
+        }
+
+        return links * (IsCorrected(cell) ? referenceBeat : 1);
+    }
 
     /// <summary>
     /// The same with collections paid: the median without pauses, and the pauses of all readings spread over their calls.

@@ -1,5 +1,6 @@
 using Tachyscope.Analysis.Growth;
 using Tachyscope.Analysis.Rankings;
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Reports.Studies;
 
@@ -25,28 +26,30 @@ internal static class DecisionSentences
     {
         if (words.Findings.Sittings < 2)
         {
-            yield return Say($"one sitting decides nothing yet: {words.Name(decision.Row)} {LedIn(words)}");
+            yield return Say($"one sitting decides nothing yet: {words.Name(decision.Row)} {LedIn(words)}", []);
         }
         else if (AreBySize(words, decision.Threads))
         {
             foreach (var slice in Slices(words, decision.Threads))
             {
-                yield return Say(Bands(words, slice));
+                var (text, evidence) = Bands(words, slice);
+                yield return Say(text, evidence);
             }
         }
         else
         {
             var (text, evidence) = One(words, decision);
-            yield return Sentence.Of(Question.Decision, StudyWords.With(decision.Threads, text), evidence);
+            yield return Say(text, evidence);
         }
 
-        Sentence Say(string text) => Sentence.Of(Question.Decision, StudyWords.With(decision.Threads, text));
+        Sentence Say(string text, IReadOnlyList<Interval> evidence)
+            => Sentence.Of(Question.Decision, StudyWords.With(decision.Threads, text), evidence);
     }
 
     private static string LedIn(StudyWords words)
         => words.Findings.Inputs.Count == 1 ? "took the least time in it" : "loses least over the inputs by what it read";
 
-    private static (string Text, IReadOnlyList<Analysis.Statistics.Interval> Evidence) One(StudyWords words, Decision decision)
+    private static (string Text, IReadOnlyList<Interval> Evidence) One(StudyWords words, Decision decision)
     {
         var (findings, row) = (words.Findings, decision.Row);
         var everywhere =
@@ -55,10 +58,12 @@ internal static class DecisionSentences
         var take = isBaseline ? $"keep the baseline, {words.Name(row)}" : $"take {words.Name(row)}";
         var (gain, evidence) = words.Gain(findings.Inputs, row);
         var loss = decision.Loss;
-        var (to, on) = (words.Name(decision.WorstOther), words.On(findings.Inputs[decision.WorstInput]));
+        var worstInput = findings.Inputs[decision.WorstInput];
+        var (to, on) = (words.Name(decision.WorstOther), words.On(worstInput));
+        Interval[] worst = StudyWords.Compared(worstInput, row, decision.WorstOther) is { } pair ? [pair.TimeRatio] : [];
         if (decision.IsFastest)
         {
-            return ($"{take}, the fastest{everywhere}{gain}", evidence);
+            return ($"{take}, the fastest{everywhere}{(gain is null ? "" : $": it {gain}")}", evidence);
         }
 
         if (loss.WorstShare <= MostLostShare)
@@ -66,23 +71,23 @@ internal static class DecisionSentences
             var lost = loss.WorstShare <= 0
                 ? "nothing is lost by it"
                 : $"at worst {Quantity.Percent(loss.WorstShare)} is lost by it, to {to}{on}";
-            return ($"{take}: {lost}{gain.Replace(": it", ", and it", StringComparison.Ordinal)}", evidence);
+            return ($"{take}: {lost}{(gain is null ? "" : $", and it {gain}")}", [.. worst, .. evidence]);
         }
 
         if (!loss.IsSmall)
         {
-            return ($"no one variant is to be taken everywhere: {words.Name(row)} loses least at its worst, {Lost(loss.EstimateShare)}{on}",
-                []);
+            return ($"no one variant is to be taken everywhere: {words.Name(row)} loses least at its worst, {Lost(loss.EstimateShare)}{on}", worst);
         }
 
-        return double.IsFinite(loss.WorstShare)
-            ? ($"{words.Name(row)} is ahead by its estimates{everywhere}, but that is open: it may lose up to {Quantity.Percent(loss.WorstShare)} to {to}{on}", [])
-            : ($"{words.Name(row)} is ahead by its estimates{everywhere}, but nothing limits yet what it may lose to {to}{on}", []);
+        var open = double.IsFinite(loss.WorstShare)
+            ? $"that is open: it may lose up to {Quantity.Percent(loss.WorstShare)} to {to}{on}"
+            : $"nothing limits yet what it may lose to {to}{on}";
+        return ($"{words.Name(row)} is ahead by its estimates{everywhere}, but {open}", worst);
     }
 
     private static string Lost(double share) => double.IsFinite(share) ? $"about {Quantity.Percent(share)}" : "more than can be told";
 
-    private static string Bands(StudyWords words, GrowthFindings growth)
+    private static (string Text, IReadOnlyList<Interval> Evidence) Bands(StudyWords words, GrowthFindings growth)
     {
         var advice = growth.Bands.Select((band, index) => index + 1 == growth.Bands.Count
             ? $"above, {Taken(words, band)}"
@@ -90,12 +95,12 @@ internal static class DecisionSentences
         var last = growth.Bands[^1];
         var largest = words.Findings.Inputs.First(input => input.Input.Sizes[0].Value == growth.Sizes[^1]
             && input.Input.Sizes[0].Axis == growth.Axis);
-        var (gain, _) = words.Gain([largest], last.Row);
+        var (gain, evidence) = words.Gain([largest], last.Row);
         var worst = growth.Bands.Max(band => band.Loss.WorstShare);
-        var at = gain.Length == 0 ? "" : $"; at {Wording.Quoted(largest.Input.Label)} {words.Name(last.Row)}{gain[": it".Length..]}";
+        var at = gain is null ? "" : $"; at {Wording.Quoted(largest.Input.Label)} {words.Name(last.Row)} {gain}";
         var lost = worst <= 0 ? "" : double.IsFinite(worst) ? $"; at worst {Quantity.Percent(worst)} is lost by that at a size measured"
             : "; nothing limits yet what may be lost by that";
-        return $"{string.Join("; ", advice)}{at}{lost}";
+        return ($"{string.Join("; ", advice)}{at}{lost}", evidence);
     }
 
     private static string Until(GrowthFindings growth, SizeBand band, int index)

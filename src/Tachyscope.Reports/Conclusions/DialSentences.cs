@@ -16,8 +16,8 @@ internal static class DialSentences
         var shown = dial.Inputs.SelectMany(input => input.Settings.Where(setting => !setting.IsTied)
             .Select(setting => (input.Input, Setting: setting)))
             .OrderByDescending(found => found.Setting.TimeRatio.Lower).Take(1).ToList();
-        var cost = string.Concat(shown.Select(found =>
-            $"; {Wording.Settings(found.Setting.Settings)} takes at least {Quantity.Percent(found.Setting.TimeRatio.Lower - 1)} more on {Wording.Quoted(found.Input.Label)}"));
+        var cost = string.Concat(shown.Select(found => $"; {Wording.Settings(found.Setting.Settings)} takes at least "
+            + $"{Quantity.Percent(found.Setting.TimeRatio.Lower - 1)} more on {Wording.Quoted(found.Input.Label)}"));
         if (shown.Count == 0 && dial.BestEverywhere.Count == dial.Inputs[0].Settings.Count)
         {
             return $"nothing separates the settings of {Wording.Quoted(dial.Variant)}";
@@ -33,7 +33,9 @@ internal static class DialSentences
         var first = dial.BestEverywhere[0];
         var worst = dial.Inputs.Max(input => input.Settings.First(setting => setting.Settings.SequenceEqual(first)).Loss.WorstShare);
         var where = dial.Inputs.Count == 1 ? "" : worst <= 0 ? " on every input" : " over all inputs";
-        var lost = worst <= 0 ? "" : double.IsFinite(worst) ? $", and loses at most {Quantity.Percent(worst)}" : ", though nothing limits yet what it may lose";
-        return $"{Wording.Settings(first)} serves {Wording.Quoted(dial.Variant)} best{where}{(worst <= 0 ? "" : " by the estimates")}{lost}{cost}";
+        var lost = worst <= 0 ? ""
+            : double.IsFinite(worst) ? $" by the estimates, and loses at most {Quantity.Percent(worst)}"
+            : " by the estimates, though nothing limits yet what it may lose";
+        return $"{Wording.Settings(first)} serves {Wording.Quoted(dial.Variant)} best{where}{lost}{cost}";
     }
 }

@@ -43,8 +43,9 @@ internal static class LimitSentences
         var worst = group.MaxBy(found => found.Limit.Used.Upper).Limit;
         var on = words.On([.. group.Select(found => found.Input)]);
         var used = $"{AnswerReporter.Amount(worst.Quantity, worst.Used.Estimate)} of the {AnswerReporter.Amount(worst.Quantity, worst.Allowed)} allowed";
+        var limit = $"its limit of {AnswerReporter.Word(worst.Quantity)}{on}: {used}";
         return worst.State == LimitState.Broken
-            ? $"{words.Name(worst.Row)} breaks its limit of {AnswerReporter.Word(worst.Quantity)}{on}: {used}"
-            : $"{words.Name(worst.Row)} is not shown to keep its limit of {AnswerReporter.Word(worst.Quantity)}{on}: {used}, and up to {AnswerReporter.ShareText(worst)} of it by the interval";
+            ? $"{words.Name(worst.Row)} breaks {limit}"
+            : $"{words.Name(worst.Row)} is not shown to keep {limit}, and up to {AnswerReporter.ShareText(worst)} of it by the interval";
     }
 }

@@ -39,7 +39,8 @@ internal static class OpenSentences
             var most = Wording.Invariant($", and {RunPlan.MostSittings} sittings, the most there are, would not settle {it}");
             var resolution = findings.Inputs.Select(input => input.ResolutionShare).Where(double.IsFinite).DefaultIfEmpty(0).Max();
             return unclear.TrueForAll(contrast => Math.Abs(Math.Log(contrast.TimeRatio.Estimate)) <= Math.Log(1 + resolution))
-                ? $"{most}: two copies of the baseline differ by up to {Quantity.Percent(resolution)}, as much as {(unclear.Count == 1 ? "it does" : "they do")}; a wider --margin asks for less"
+                ? $"{most}: two copies of the baseline differ by up to {Quantity.Percent(resolution)}, "
+                    + $"as much as {(unclear.Count == 1 ? "it does" : "they do")}; a wider --margin asks for less"
                 : $"{most}: a quieter machine, or more work per call, narrows the intervals";
         }
 

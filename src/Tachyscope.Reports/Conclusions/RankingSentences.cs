@@ -26,8 +26,7 @@ internal static class RankingSentences
         var groups = leading.GroupBy(found => string.Join(',', found.Leaders.Order())).ToList();
         // One line for each set of leaders; of many, the largest.
         return groups.OrderByDescending(group => group.Count()).Take(StudyWords.PlacesListed)
-            .Select(group => Sentence.Of(
-                Question.Ranking, StudyWords.With(threads, Ahead(words, [.. group.Select(found => found.Input)], group.First().Leaders))));
+            .Select(group => Ahead(words, threads, [.. group.Select(found => found.Input)], group.First().Leaders));
     }
 
     // What nothing is shown to be faster than, by its estimate.
@@ -35,27 +34,32 @@ internal static class RankingSentences
         => [.. input.Cells.Where(cell => cell.Place is { First: 1 } && cell.Variant.Loop.Threads == threads)
             .OrderBy(cell => cell.NanosecondsPerCall.Estimate).Select(cell => cell.Row)];
 
-    private static string Ahead(StudyWords words, List<InputFindings> inputs, List<int> leaders)
+    private static Sentence Ahead(StudyWords words, int? threads, List<InputFindings> inputs, List<int> leaders)
+    {
+        var (gain, evidence) = leaders.Count == 1 ? words.Gain(inputs, leaders[0]) : (null, []);
+        var ranked = inputs.Max(input => input.Cells.Count(cell => cell.Place is not null && cell.Variant.Loop.Threads == threads));
+        var text = Text(words, inputs, leaders, ranked - leaders.Count) + (gain is null ? "" : $": it {gain}");
+        return Sentence.Of(Question.Ranking, StudyWords.With(threads, text), evidence);
+    }
+
+    private static string Text(StudyWords words, List<InputFindings> inputs, List<int> leaders, int others)
     {
         var on = words.On(inputs);
-        var ranked = inputs.Max(input => input.Cells.Count(cell => cell.Place is not null
-            && cell.Variant.Loop.Threads == words.Study.Variants[leaders[0]].Loop.Threads));
-        var (gain, _) = words.Gain(inputs, leaders[0]);
         if (leaders.Count == 1)
         {
             return inputs.TrueForAll(input => input.Cells.Any(cell => cell.Row == leaders[0] && cell.Place is { Last: 1 }))
-                ? $"{words.Name(leaders[0])} is fastest{on}{gain}"
-                : $"nothing is shown to be faster than {words.Name(leaders[0])}{on}{gain}";
+                ? $"{words.Name(leaders[0])} is fastest{on}"
+                : $"nothing is shown to be faster than {words.Name(leaders[0])}{on}";
         }
 
         if (AreAlike(inputs, leaders))
         {
-            return $"{words.Names(leaders)} take the same time within {Quantity.Percent(words.Findings.MarginShare)}{on}{(leaders.Count == ranked ? "" : ", and nothing is faster")}";
+            var margin = Quantity.Percent(words.Findings.MarginShare);
+            return $"{words.Names(leaders)} take the same time within {margin}{on}{(others == 0 ? "" : ", and nothing is shown to be faster")}";
         }
 
-        var rest = leaders.Count == ranked
-            ? ""
-            : $"{Wording.Invariant($"; {ranked - leaders.Count} other{(ranked == leaders.Count + 1 ? " is" : "s are")} slower than one of them")}";
+        // What is slower than something need not be shown to be slower than one of these.
+        var rest = others == 0 ? "" : Wording.Invariant($"; {others} {(others == 1 ? "other is" : "others are each")} slower than another variant");
         return $"{words.Names(leaders)} are not told apart{on}{rest}";
     }
 

@@ -24,6 +24,7 @@ internal static class StageSentences
     {
         var least = shares.Min(share => share.Lower);
         var on = inputs.Count == words.Findings.Inputs.Count ? "" : words.On(inputs);
-        return $"{key.Stage} makes {(least >= 1 ? "all" : $"at least {Quantity.Percent(least)}")} of the difference between {words.Name(key.Row)} and {words.Name(key.Other)}{on}";
+        var share = least >= 1 ? "all" : $"at least {Quantity.Percent(least)}";
+        return $"{key.Stage} makes {share} of the difference between {words.Name(key.Row)} and {words.Name(key.Other)}{on}";
     }
 }

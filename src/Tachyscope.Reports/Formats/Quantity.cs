@@ -236,7 +236,8 @@ public static class Quantity
             : $"{write(figure.Estimate)} ({Range(write(figure.Lower), write(figure.Upper))})";
     }
 
-    private static string Range(string least, string most) => least == most ? least : $"{least} to {most}";
+    /// <summary>Two ends that are written already, such as "1.20 to 2.30"; one where they read alike.</summary>
+    internal static string Range(string least, string most) => least == most ? least : $"{least} to {most}";
 
     private static string Reach(double value, double reach)
     {
@@ -255,7 +256,8 @@ public static class Quantity
 
     private static string FactorBound(Interval ratio)
     {
-        var end = ratio.Bound == Bound.AtMost ? double.IsFinite(ratio.Upper) ? ratio.Upper : ratio.Estimate : ratio.Lower > 0 ? ratio.Lower : ratio.Estimate;
+        var known = ratio.Bound == Bound.AtMost ? ratio.Upper : ratio.Lower;
+        var end = double.IsFinite(known) && known > 0 ? known : ratio.Estimate;
         return (ratio.Bound, IsBelow: end < 1) switch
         {
             (Bound.AtMost, true) => $"÷ ≥ {Digits(1 / end)}",

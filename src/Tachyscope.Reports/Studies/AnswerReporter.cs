@@ -177,7 +177,7 @@ internal static class AnswerReporter
     };
 
     public static string UsesRange(BreakEven found) => found.Uses.Bound == Bound.AtMost ? $"at most {Quantity.Whole(found.Uses.Upper)}"
-        : Wording.Range(Quantity.Whole(found.Uses.Lower), Quantity.Whole(found.Uses.Upper));
+        : Quantity.Range(Quantity.Whole(found.Uses.Lower), Quantity.Whole(found.Uses.Upper));
 
     private static IEnumerable<FigureTable> Stages(StudyFindings findings)
     {

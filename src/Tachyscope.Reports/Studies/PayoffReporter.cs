@@ -92,11 +92,11 @@ public static class PayoffReporter
     private static string Ends(Interval known, Func<double, string> write)
         => known.Bound != Bound.None ? Quantity.Known(known, write)
             : known.Lower < 0 && known.Upper > 0
-                ? $"cannot tell ({Wording.Range(write(known.Lower), write(known.Upper))})"
-                : $"{write(known.Estimate)} ({Wording.Range(write(known.Lower), write(known.Upper))})";
+                ? $"cannot tell ({Quantity.Range(write(known.Lower), write(known.Upper))})"
+                : $"{write(known.Estimate)} ({Quantity.Range(write(known.Lower), write(known.Upper))})";
 
     private static string Calls(Interval calls)
         => !calls.IsKnown ? "cannot tell"
-            : calls.IsBounded ? $"{Quantity.Rate(calls.Estimate).TrimEnd()} calls ({Wording.Range(Quantity.Rate(calls.Lower).TrimEnd(), Quantity.Rate(calls.Upper).TrimEnd())}), {Quantity.Rate(calls.Estimate / SecondsPerDay).TrimEnd()} a second"
+            : calls.IsBounded ? $"{Quantity.Rate(calls.Estimate).TrimEnd()} calls ({Quantity.Range(Quantity.Rate(calls.Lower).TrimEnd(), Quantity.Rate(calls.Upper).TrimEnd())}), {Quantity.Rate(calls.Estimate / SecondsPerDay).TrimEnd()} a second"
             : $"cannot tell; no fewer than {Quantity.Rate(calls.Lower).TrimEnd()} calls";
 }

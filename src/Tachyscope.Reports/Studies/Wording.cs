@@ -56,8 +56,8 @@ internal static class Wording
 
         var (least, most) = (1 / upperRatio, 1 / lowerRatio);
         return least >= FewTimes
-            ? $"{Range(Quantity.Digits(least), Quantity.Digits(most))} times as fast as {other}"
-            : $"{Range(Quantity.Percent(1 - upperRatio), Quantity.Percent(1 - lowerRatio))} less time than {other}";
+            ? $"{Quantity.Range(Quantity.Digits(least), Quantity.Digits(most))} times as fast as {other}"
+            : $"{Quantity.Range(Quantity.Percent(1 - upperRatio), Quantity.Percent(1 - lowerRatio))} less time than {other}";
     }
 
     /// <summary>Whether <see cref="Faster"/> reads after "is" and not after "takes".</summary>
@@ -70,13 +70,11 @@ internal static class Wording
     /// <summary>Something not exactly known with its interval, such as "about 40 (36 to 44)".</summary>
     public static string About(Interval interval)
         => interval.IsBounded
-            ? $"about {Quantity.Digits(interval.Estimate)} ({Range(Quantity.Digits(interval.Lower), Quantity.Digits(interval.Upper))})"
+            ? $"about {Quantity.Digits(interval.Estimate)} ({Quantity.Range(Quantity.Digits(interval.Lower), Quantity.Digits(interval.Upper))})"
             : $"about {Quantity.Digits(interval.Estimate, 2)}";
 
     /// <summary>A share more or less, such as "+3.1 %" or "−0.4 %".</summary>
     public static string Signed(double share) => share < 0 ? Quantity.Percent(share) : $"+{Quantity.Percent(share)}";
-
-    public static string Range(string least, string most) => least == most ? least : $"{least} to {most}";
 
     public static string Threads(int? threads) => threads is { } count ? Invariant($"{count} thread{(count == 1 ? "" : "s")}") : "";
 
