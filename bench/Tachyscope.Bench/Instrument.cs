@@ -4,6 +4,7 @@ using Tachyscope.Analysis.Findings;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Machines;
+using Tachyscope.Lab.Storing;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
@@ -30,12 +31,19 @@ internal static class Instrument
         string study, double? withinSeconds, int seed, string? runtime = null, string? assembly = null)
     {
         var plan = new RunPlan { Only = [study], WithinSeconds = withinSeconds, Seed = seed };
-        var around = new ExperimentSurroundings { Machine = Surveyor.Describe(), Tool = "bench" };
-        var started = Stopwatch.GetTimestamp();
-        var outcome = await new Experiment(assembly is null ? await StarterAsync(runtime) : new WorkerStarter(assembly), plan, around).RunAsync(CancellationToken.None);
-        var run = outcome.Run ?? throw new InvalidOperationException(string.Join("\n", outcome.Refusals));
+        var (run, seconds) = await RunAsync(plan, assembly is null ? await StarterAsync(runtime) : new WorkerStarter(assembly));
         var reading = run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings).Sum(taken => taken.ElapsedNanoseconds) * 1e-9;
-        return (Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default), run, reading, Stopwatch.GetElapsedTime(started).TotalSeconds);
+        return (Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default), run, reading, seconds);
+    }
+
+    /// <summary>Does what a plan says, and tells how long it took.</summary>
+    public static async Task<(Run Run, double Seconds)> RunAsync(RunPlan plan, WorkerStarter? starter = null)
+    {
+        var machine = Surveyor.Describe();
+        var around = new ExperimentSurroundings { Machine = machine, Tool = "bench", Gauges = new GaugeFile(BuildCache.DefaultFolder, machine) };
+        var started = Stopwatch.GetTimestamp();
+        var outcome = await new Experiment(starter ?? new WorkerStarter(StudiesAssembly), plan, around).RunAsync(CancellationToken.None);
+        return (outcome.Run ?? throw new InvalidOperationException(string.Join("\n", outcome.Refusals)), Stopwatch.GetElapsedTime(started).TotalSeconds);
     }
 
     /// <summary>Has the stopwatch loop measure the same cases in the same time; nanoseconds per call of every batch, by variant.</summary>

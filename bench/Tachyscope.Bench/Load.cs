@@ -9,12 +9,23 @@ internal sealed class Load : IDisposable
 
     private Load(Process process) => _process = process;
 
+    /// <summary>A load of one processor that comes and goes, or a steady one of all.</summary>
     public static Load Start(TimeSpan atMost, bool isSteady)
+        => isSteady ? Spin(Environment.ProcessorCount, atMost) : Start("load", atMost);
+
+    /// <summary>So many busy loops.</summary>
+    public static Load Spin(int loops, TimeSpan atMost) => Start("steady-load", atMost, loops);
+
+    private static Load Start(string what, TimeSpan atMost, int loops = 1)
     {
-        var seconds = ((int)atMost.TotalSeconds).ToString(System.Globalization.CultureInfo.InvariantCulture);
-        var start = new ProcessStartInfo(Working.DotnetHost.Path, ["exec", typeof(Load).Assembly.Location, isSteady ? "steady-load" : "load", seconds]) { UseShellExecute = false };
+        var start = new ProcessStartInfo(Working.DotnetHost.Path)
+        {
+            ArgumentList = { "exec", typeof(Load).Assembly.Location, what, Text((int)atMost.TotalSeconds), Text(loops) }, UseShellExecute = false,
+        };
         return new Load(Process.Start(start)!);
     }
+
+    private static string Text(int number) => number.ToString(System.Globalization.CultureInfo.InvariantCulture);
 
     /// <summary>Works and rests in turns of 0.1 to 0.7 s until the time is over.</summary>
     public static void ComeAndGo(TimeSpan atMost)
@@ -34,11 +45,11 @@ internal sealed class Load : IDisposable
         }
     }
 
-    /// <summary>Works on every processor until the time is over.</summary>
-    public static void Stay(TimeSpan atMost)
+    /// <summary>Works in so many threads until the time is over.</summary>
+    public static void Stay(TimeSpan atMost, int loops)
     {
         var begin = Stopwatch.GetTimestamp();
-        Thread[] threads = [.. Enumerable.Range(0, Environment.ProcessorCount).Select(_ => new Thread(() =>
+        Thread[] threads = [.. Enumerable.Range(0, loops).Select(_ => new Thread(() =>
         {
             while (Stopwatch.GetElapsedTime(begin) < atMost)
             {

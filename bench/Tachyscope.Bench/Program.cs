@@ -16,6 +16,8 @@ switch (args.FirstOrDefault())
         return ScaleBench.Run();
     case "answers":
         return AnswersBench.Run();
+    case "everyday":
+        return await EverydayBench.RunAsync(runs, args.ElementAtOrDefault(2));
     case "targets" when Directory.Exists(args.ElementAtOrDefault(1)):
         return await TargetsBench.RunAsync(args[1], int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var asked) ? asked : 0);
     case "evidence" when args.ElementAtOrDefault(1) is "full" or "short":
@@ -24,9 +26,9 @@ switch (args.FirstOrDefault())
         Load.ComeAndGo(TimeSpan.FromSeconds(runs));
         return 0;
     case "steady-load":
-        Load.Stay(TimeSpan.FromSeconds(runs));
+        Load.Stay(TimeSpan.FromSeconds(runs), int.Parse(args[2], CultureInfo.InvariantCulture));
         return 0;
     default:
-        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | answers | targets STUDIES-FOLDER [RUNS] | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
+        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | answers | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
 }

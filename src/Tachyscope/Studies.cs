@@ -22,6 +22,12 @@ public static class Studies
     {
         ArgumentNullException.ThrowIfNull(arguments);
         ArgumentNullException.ThrowIfNull(studies);
+        // A copy of the project goes no further than this: what follows in its Main was done by the first.
+        if (CodeCopies.TryTake(studies))
+        {
+            return new TaskCompletionSource<int>().Task;
+        }
+
         return Environment.GetEnvironmentVariable(WorkerMethods.WorkerVariable) is null
             ? HandOver.ToToolAsync(arguments)
             : Task.FromResult(Serve(studies));

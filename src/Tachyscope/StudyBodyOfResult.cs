@@ -90,10 +90,11 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         };
     }
 
-    public override IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed, int shuffle)
+    public override IReadOnlyList<MeasuredCell> Open(
+        IReadOnlyList<CellDescription> cells, int seed, int shuffle, IReadOnlyList<int>? indices = null)
     {
         var shared = new Dictionary<int, InputRow<TInput>>();
-        return [.. cells.Select((cell, index) => Open(cell, index, new SittingSeeds(seed, shuffle), shared))];
+        return [.. cells.Select((cell, place) => Open(cell, indices?[place] ?? place, new SittingSeeds(seed, shuffle), shared))];
     }
 
     public override Func<object?> Preparing(CellDescription cell, int seed)
@@ -122,7 +123,7 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
 
     private MeasuredCell Open(CellDescription cell, int index, SittingSeeds seeds, Dictionary<int, InputRow<TInput>> shared)
     {
-        if (cell.Kind is CellKind.Metronome or CellKind.Breadth)
+        if (cell.Kind == CellKind.Metronome)
         {
             return MeasuredCell.OfMetronome(cell, index);
         }

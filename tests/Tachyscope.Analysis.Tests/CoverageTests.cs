@@ -18,9 +18,33 @@ public sealed class CoverageTests
 
     private static readonly RunSimulator Noisy = new() { Rounds = 6, OutlierShare = 0.1, Slowing = 0.2, Drift = 0.1, SlowModeShare = 0.3 };
 
+    private static readonly RunSimulator Shared = Noisy with
+    {
+        Times = [100, 98], Rounds = 24, SharedShare = 0.3, CallsPerReading = 500, SlowModeShare = 0,
+    };
+
     [Fact]
     public void A_contrast()
         => Holds(Noisy with { Times = [100, 98] }, 0.98, findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
+
+    // By the moments in which the core was the run's own, however much of it was not, and although the variants suffer differently.
+    [Theory]
+    [InlineData(0.3)]
+    [InlineData(0.6)]
+    public void A_contrast_on_a_core_that_is_shared_now_and_then(double share)
+        => Holds(Shared with { SharedShare = share }, 0.98, findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
+
+    [Fact]
+    public void A_contrast_of_code_placed_anew_in_every_copy()
+        => Holds(
+            Shared with { Copies = 4, CopyDeviation = 0.03 }, 0.98,
+            findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
+
+    [Fact]
+    public void What_sharing_the_core_costs()
+        => Holds(
+            Shared with { SharedShare = 0.5 }, 1.2,
+            findings => findings.Inputs[0].Cells[1].SharedTimeRatio ?? Interval.Unknown(0.95));
 
     // Times are told at the median speed of the machine, and medians of readings of which some are slow lie a little above their time.
     [Fact]

@@ -7,6 +7,7 @@ public sealed record RunSimulator
 {
     public const double IdentityNanoseconds = 0.8;
     private const double BeatNanoseconds = 1.0;
+    private const int LowGauge = 1_250;
 
     /// <summary>True nanoseconds per call of each variant; the first is the baseline.</summary>
     public double[] Times { get; init; } = [100, 100];
@@ -55,6 +56,18 @@ public sealed record RunSimulator
 
     /// <summary>Share of rounds in which a cell is in its slow mode, a twentieth slower.</summary>
     public double SlowModeShare { get; init; }
+
+    /// <summary>Mean share of turns in which somebody else uses the core, drawn anew for each sitting; null without a gauge.</summary>
+    public double? SharedShare { get; init; }
+
+    /// <summary>How many times as long each variant takes then.</summary>
+    public double[] SharedFactors { get; init; } = [1.6, 1.2];
+
+    /// <summary>Copies of the code that rounds go through in turn.</summary>
+    public int Copies { get; init; } = 1;
+
+    /// <summary>Relative deviation of a cell from copy to copy.</summary>
+    public double CopyDeviation { get; init; }
 
     public bool IsSettled { get; init; } = true;
 
@@ -110,6 +123,11 @@ public sealed record RunSimulator
         CellDescription[] cells = [.. Enumerable.Range(0, Slowness.Length).SelectMany(target => Cells(target, failed))];
         var speeds = Slowness.Select(_ => WorkerDeviation == 0 ? 1 : Math.Exp(WorkerDeviation * Normal(random))).ToArray();
         var layouts = cells.Select(cell => Math.Exp(SittingDeviation * UnrestOf(cell) * Normal(random))).ToArray();
+        var placed = cells.Select(_ => Enumerable.Range(0, Copies).Select(_ => CopyDeviation == 0 ? 1 : Math.Exp(CopyDeviation * Normal(random))).ToArray())
+            .ToArray();
+        var copied = Enumerable.Range(0, cells.Length).Where(cell => cells[cell].Kind is CellKind.Variant or CellKind.Twin).ToList();
+        var shared = SharedShare is { } mean ? Math.Clamp(mean + (0.6 * (random.NextDouble() - 0.5)), 0, 1) : 0;
+        var gauges = new List<TurnGauge>();
         var readings = new List<Reading>(Rounds * (cells.Length - 1) * 4);
         for (var round = 0; round < Rounds; round++)
         {
@@ -127,15 +145,27 @@ public sealed record RunSimulator
                 var cell = cells[index];
                 var pace = speed * speeds[cell.Target];
                 readings.Add(Taken(round, place, Array.FindIndex(cells, other => other.Kind == CellKind.Metronome && other.Target == cell.Target), 20_000, BeatNanoseconds * pace, 0));
+                var (isShared, copy) = (SharedShare is not null && random.NextDouble() < shared, round % Copies);
                 var time = cell.Kind == CellKind.Identity ? 0
-                    : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input])) * layouts[index] * (isSlow[index] ? 1.05 : 1) * Slowness[cell.Target];
+                    : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input]))
+                        * layouts[index] * placed[index][copy] * (isSlow[index] ? 1.05 : 1) * Slowness[cell.Target]
+                        * (isShared ? SharedFactors[cell.Variant] : 1);
+                var own = copy == 0 || cell.Kind == CellKind.Identity ? index : cells.Length + ((copy - 1) * copied.Count) + copied.IndexOf(index);
+                if (SharedShare is not null)
+                {
+                    gauges.Add(new TurnGauge
+                    {
+                        Round = round, Place = place, Processor = 0, Gauges = [.. Enumerable.Range(0, 6).Select(_ => Gauge(isShared, random))],
+                    });
+                }
+
                 for (var i = 0; i < 3; i++)
                 {
                     var noise = Math.Exp(ReadingDeviation * UnrestOf(cell) * Normal(random)) * (random.NextDouble() < OutlierShare
                         ? 1.5
                         : 1);
                     readings.Add(WithPause(
-                        Taken(round, place, index, CallsPerReading, (time + IdentityNanoseconds) * pace * noise,
+                        Taken(round, place, own, CallsPerReading, (time + IdentityNanoseconds) * pace * noise,
                             cell.Kind == CellKind.Identity ? 0 : Bytes[cell.Variant]),
                         cell, random));
                 }
@@ -144,7 +174,9 @@ public sealed record RunSimulator
 
         return new SittingRecord
         {
-            Number = number, Seed = number, Cells = cells, IsPinned = WorkerDeviation == 0, Rounds = Rounds, Readings = readings, WarmUpMilliseconds = 500,
+            Number = number, Seed = number,
+            Cells = [.. cells, .. Enumerable.Range(1, Copies - 1).SelectMany(copy => copied.Select(cell => cells[cell] with { Copy = copy }))],
+            Copies = Copies, Gauges = gauges, LowGauges = SharedShare is null ? [] : [LowGauge], IsPinned = WorkerDeviation == 0, Rounds = Rounds, Readings = readings, WarmUpMilliseconds = 500,
             WarmUps = [.. Enumerable.Range(0, cells.Length).Select(cell => new WarmUp { Cell = cell, IsSettled = IsSettled })],
         };
     }
@@ -163,6 +195,9 @@ public sealed record RunSimulator
                where !failed.Contains(variant)
                select new CellDescription { Kind = CellKind.Variant, Variant = variant, Loop = LoopFor(variant), Input = input },
         ]).Select(cell => cell with { Target = target, Worker = target });
+
+    // Two states cleanly apart, as machines were seen to have them.
+    private static int Gauge(bool isShared, Random random) => (int)(LowGauge * (isShared ? 1.4 + (0.4 * random.NextDouble()) : 1 + (0.02 * random.NextDouble())));
 
     private double UnrestOf(CellDescription cell)
         => cell.Kind == CellKind.Variant && cell.Variant < Unrest.Length ? Unrest[cell.Variant] : 1;

@@ -87,7 +87,7 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
         { ["report", "SAVED", "--only", "fog*"], ExitCode.WrongUse, "--only fog*: no study matches; there are questions." },
         { ["report", "SAVED", "--columns", "time,fog"], ExitCode.WrongUse, "--columns: \"fog\" is no column; there are place, time, interval, factor," },
         { ["report", "SAVED", "--columns", "time", "--figures"], ExitCode.WrongUse, "--columns shows some figures and --figures all of them; leave one out." },
-        { ["report", "ALTERED"], ExitCode.CouldNotRun, "$.version: 8 is newer than 2, which this tool reads; take a newer tool." },
+        { ["report", "ALTERED"], ExitCode.CouldNotRun, "$.version: 8 is newer than 3, which this tool reads; take a newer tool." },
         { ["payoff", "SILENT", "--price", "1"], ExitCode.WrongUse, "\"questions\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only." },
         { ["payoff", "SAVED", "--calls", "often"], ExitCode.WrongUse, "\"often\" is no number of calls in a time; write one such as 2000/s, 40k/min, 3M/h or 500/day." },
         { ["payoff", "SAVED", "--calls", "5/s", "--callers", "0"], ExitCode.WrongUse, "\"0\" is no whole number above 0; write one such as 12." },
@@ -101,7 +101,7 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
         var found = await AskAsync([.. arguments.Select(argument => argument switch
         {
             "SAVED" => _measured.Saved,
-            "ALTERED" => _measured.Altered("\"version\":2", "\"version\":8"),
+            "ALTERED" => _measured.Altered("\"version\":3", "\"version\":8"),
             "SILENT" => _measured.Altered("\"rate\":{", "\"fog\":{"),
             _ => argument,
         })]);

@@ -53,8 +53,61 @@ public sealed class ExperimentTests
         {
             var turns = sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind != CellKind.Metronome).GroupBy(reading => reading.Round).ToList();
             Assert.Equal(sitting.Rounds, turns.Count);
-            Assert.All(turns, round => Assert.Equal(sitting.Cells.Count - 1, round.Select(reading => reading.Cell).Distinct().Count()));
+            Assert.All(turns, round => Assert.Equal(sitting.Cells.Count(cell => cell.Copy == 0) - 1, round.Select(reading => reading.Cell).Distinct().Count()));
         }
+    }
+
+    [Fact]
+    public async Task As_many_copies_of_the_code_are_read_as_the_worker_could_make_and_why_there_are_no_more_is_kept()
+    {
+        var few = (await RunAsync(new ScriptedWorkers(Lamps))).Run!.Studies[0].Sittings;
+        var some = (await RunAsync(new ScriptedWorkers(Lamps) { Copies = 3 })).Run!.Studies[0].Sittings;
+        var one = (await RunAsync(new ScriptedWorkers(Lamps) { Copies = 3 }, new RunPlan { Copies = 1 })).Run!.Studies[0].Sittings;
+
+        Assert.All(few, sitting => Assert.Equal((1, "it is scripted"), (sitting.Copies, sitting.CopiesProblem)));
+        Assert.All(some, sitting => Assert.Equal(3, sitting.Copies));
+        Assert.Equal([0, 1, 2], some[0].Readings.Select(reading => some[0].Cells[reading.Cell].Copy).Distinct().Order());
+        Assert.All(one, sitting => Assert.Equal((1, null, 0), (sitting.Copies, sitting.CopiesProblem, sitting.Cells.Max(cell => cell.Copy))));
+    }
+
+    [Fact]
+    public async Task What_throws_in_a_copy_alone_costs_the_copy_and_not_the_cell()
+    {
+        var run = (await RunAsync(new ScriptedWorkers(Lamps) { Copies = 4, ThrowsInCopy = 2 })).Run!.Studies[0];
+
+        Assert.Empty(run.Failures);
+        Assert.Equal(Schedule.DefaultSittings, run.Sittings.Count);
+        Assert.All(run.Sittings, sitting => Assert.Equal("in a copy of its code it threw", sitting.CopiesProblem));
+    }
+
+    [Theory]
+    [InlineData(WorkerPlace.Copy)]
+    [InlineData(WorkerPlace.Cell)]
+    public async Task A_worker_that_is_lost_with_a_copy_is_replaced_by_one_without(WorkerPlace where)
+    {
+        var workers = new ScriptedWorkers(Lamps)
+        {
+            Copies = 4, LostAt = where, Trouble = cell => cell.Copy == 1 ? new WorkerException(WorkerTrouble.Died, "fell over its own copy") : null,
+        };
+
+        var run = (await RunAsync(workers)).Run!.Studies[0];
+
+        Assert.Empty(run.Failures);
+        Assert.Equal(Schedule.DefaultSittings, run.Sittings.Count);
+        Assert.All(run.Sittings, sitting => Assert.Equal((1, "in a copy of its code the worker fell over its own copy"), (sitting.Copies, sitting.CopiesProblem)));
+    }
+
+    [Fact]
+    public async Task A_quiet_core_is_sought_once_a_worker_told_what_it_reads_and_not_where_that_is_not_wanted()
+    {
+        var workers = new ScriptedWorkers(Lamps) { LowGauge = 1_250 };
+        var sittings = (await RunAsync(workers)).Run!.Studies[0].Sittings;
+        var asked = new ScriptedWorkers(Lamps) { LowGauge = 1_250 };
+        await RunAsync(asked, new RunPlan { IsQuietSought = false });
+
+        Assert.All(sittings, sitting => Assert.Equal([1_250], sitting.LowGauges));
+        Assert.All(workers.QuietGauges, most => Assert.Equal(1_437, most));
+        Assert.All(asked.QuietGauges, most => Assert.Equal(0, most));
     }
 
     [Fact]
@@ -344,7 +397,7 @@ public sealed class ExperimentTests
             // Every turn begins with the metronome of the worker whose cell it is.
             var pairs = sitting.Readings.Zip(sitting.Readings.Skip(1)).Where(pair => sitting.Cells[pair.First.Cell].Kind == CellKind.Metronome).ToList();
             Assert.All(pairs, pair => Assert.Equal(sitting.Cells[pair.First.Cell].Worker, sitting.Cells[pair.Second.Cell].Worker));
-            Assert.Equal(Enumerable.Range(0, sitting.Cells.Count).Where(cell => sitting.Cells[cell].Kind != CellKind.Metronome), pairs.Select(pair => pair.Second.Cell).Distinct().Order());
+            Assert.Equal(Enumerable.Range(0, sitting.Cells.Count).Where(cell => sitting.Cells[cell] is { Kind: not CellKind.Metronome, Copy: 0 }), pairs.Select(pair => pair.Second.Cell).Distinct().Order());
         }
 
         Assert.Equal(2 + 6 + (6 * 4) - 1, workers.Started);

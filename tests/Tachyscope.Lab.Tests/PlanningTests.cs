@@ -38,7 +38,7 @@ public sealed class PlanningTests
 
         var cells = SittingPlan.For(study, new() { Seed = 7, IsOverlappedRead = true }).Cells;
 
-        Assert.All(cells.Where(cell => cell.Kind is not (CellKind.Metronome or CellKind.Breadth)), cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
+        Assert.All(cells.Where(cell => cell.Kind != CellKind.Metronome), cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
         Assert.DoesNotContain(cells, cell => cell is { Variant: 1, Input: 1 });
         Assert.Equal([0, 1, 2], cells.Where(cell => cell is { Kind: CellKind.Variant, Input: 0, Loop.Order: CallOrder.Overlapped }).Select(cell => cell.Variant).Order());
         Assert.All(
@@ -55,7 +55,7 @@ public sealed class PlanningTests
         Assert.Equal([0, 1], rounds.Select(round => round.Processor!.Value).Distinct().Order());
         foreach (var round in rounds)
         {
-            var blocks = round.Cells.Select(cell => plan.Cells[cell]).Select(cell => cell.Kind is CellKind.Identity or CellKind.Breadth ? -1 : cell.Input).ToList();
+            var blocks = round.Cells.Select(cell => plan.Cells[cell]).Select(cell => cell.Kind == CellKind.Identity ? -1 : cell.Input).ToList();
             var changes = blocks.Zip(blocks.Skip(1)).Count(pair => pair.First != pair.Second);
             Assert.Equal(3, changes);
         }
@@ -85,7 +85,23 @@ public sealed class PlanningTests
         Assert.Equal(8, Turns(CellKind.Identity, 0, 0));
         Assert.Equal(2, rounds[0].Cells.Count(cell => plan.Cells[cell] is { Kind: CellKind.Variant, Variant: 1 }));
         var all = SittingPlan.For(ExperimentTests.Study("lamps", 1), wish with { Decided = [(1, 0), (2, 0)] });
-        Assert.Equal(6, all.NextRound(1, None).Cells.Count);
+        Assert.Equal(5, all.NextRound(1, None).Cells.Count);
+    }
+
+    [Fact]
+    public void A_round_calls_one_copy_of_the_code_and_every_copy_comes_once_before_any_comes_again()
+    {
+        var plan = SittingPlan.For(ExperimentTests.Study("lamps", 1), new() { Seed = 7, Copies = 4 });
+        int[] CopiesOf(int from) => [.. Enumerable.Range(from, 4).Select(round => Assert.Single(plan.NextRound(round, None).Cells
+            .Where(cell => plan.Cells[cell].Kind != CellKind.Identity).Select(cell => plan.Cells[cell].Copy).Distinct()))];
+
+        Assert.Equal(4 * 4, plan.Cells.Count(cell => cell.Kind is CellKind.Variant or CellKind.Twin));
+        Assert.Single(plan.Cells, cell => cell.Kind == CellKind.Identity);
+        Assert.Equal([0, 1, 2, 3], CopiesOf(0).Order());
+        Assert.Equal([0, 1, 2, 3], CopiesOf(4).Order());
+        // A worker that had room for fewer.
+        plan.Copies = 2;
+        Assert.Equal([0, 0, 1, 1], CopiesOf(8).Order());
     }
 
     // What comes every fourth round, such as a collection, would else be in all of their rounds or in none.

@@ -61,9 +61,9 @@ public sealed class RunFileTests : IDisposable
 
     [Theory]
     [InlineData("\"format\":\"tachyscope-run\"", "\"format\":\"log\"", "run.json, $.format: \"log\" is not \"tachyscope-run\", so it is no run of this tool; name a file written with --out.")]
-    [InlineData("\"version\":2", "\"version\":7,\"tides\":{}", "run.json, $.version: 7 is newer than 2, which this tool reads; take a newer tool.")]
-    [InlineData("\"version\":2,\"tool\":\"test\"", "\"version\":7", "run.json, $.version: 7 is newer than 2")]
-    [InlineData("\"version\":2", "\"version\":0", "run.json, $.version: 0 is not 2, which this tool reads; take the tool that wrote it.")]
+    [InlineData("\"version\":3", "\"version\":7,\"tides\":{}", "run.json, $.version: 7 is newer than 3, which this tool reads; take a newer tool.")]
+    [InlineData("\"version\":3,\"tool\":\"test\"", "\"version\":7", "run.json, $.version: 7 is newer than 3")]
+    [InlineData("\"version\":3", "\"version\":0", "run.json, $.version: 0 is none of 1 to 3, which this tool reads; take the tool that wrote it.")]
     [InlineData("\"seed\":1", "\"seed\":\"one\"", "run.json, line 1, $.plan.seed: ")]
     [InlineData("\"inputs\":[", "\"inputs\":null,\"fog\":[", "run.json, line 1, $.studies[0].study.inputs")]
     [InlineData("\n[1,", "\n[\"x\",", "$.studies[0].sittings[0].readings[")]
@@ -104,7 +104,7 @@ public sealed class RunFileTests : IDisposable
     [InlineData("fog over the harbour", "it holds no JSON object")]
     [InlineData("null", "it holds no JSON object")]
     [InlineData("{\"lamps\":[1,2]}", "$.format: it has none, so it is no run of this tool")]
-    [InlineData("{\"format\":\"tachyscope-run\",\"version\":2,\"tool\":\"te", "line 1, $.tool: the file ends in the middle; it was cut short")]
+    [InlineData("{\"format\":\"tachyscope-run\",\"version\":3,\"tool\":\"te", "line 1, $.tool: the file ends in the middle; it was cut short")]
     public async Task A_file_of_something_else_is_told_from_a_damaged_one(string content, string message)
     {
         await System.IO.File.WriteAllTextAsync(File, content);

@@ -42,6 +42,19 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
     /// <summary>Processes that every worker leaves running.</summary>
     public IReadOnlyList<string> LeftBehind { get; init; } = [];
 
+    /// <summary>Copies of its code that a worker can make, and the one in which every operation throws.</summary>
+    public int Copies { get; init; } = 1;
+
+    public int? ThrowsInCopy { get; init; }
+
+    public int LowGauge { get; init; }
+
+    /// <summary>Where it was when it was lost.</summary>
+    public WorkerPlace LostAt { get; init; } = WorkerPlace.Cell;
+
+    /// <summary>The largest gauge of a quiet core that each request for readings named.</summary>
+    public List<int> QuietGauges { get; } = [];
+
     public int Started { get; private set; }
 
     public int Disposed { get; private set; }
@@ -92,21 +105,28 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
         private OpenReply Open(OpenRequest open)
         {
             _cells = open.Cells;
-            return new OpenReply { Cells = _cells.Count };
+            var wanted = _cells.Max(cell => cell.Copy) + 1;
+            return new OpenReply
+            {
+                Cells = _cells.Count, Copies = Math.Min(script.Copies, wanted), CopiesProblem = script.Copies < wanted ? "it is scripted" : null,
+            };
         }
 
         private WarmReply Warm(WarmRequest warm)
         {
             Touch(warm.Cells);
-            return new WarmReply { ElapsedMilliseconds = 1, Cells = [.. warm.Cells.Select(cell => new WarmUp { Cell = cell, IsSettled = true, NanosecondsPerCall = 100, CallsPerReading = 1_000 })] };
+            return new WarmReply { ElapsedMilliseconds = 1, Copies = script.Copies, LowGauge = script.LowGauge, Cells = [.. warm.Cells.Select(cell => new WarmUp { Cell = cell, IsSettled = true, NanosecondsPerCall = 100, CallsPerReading = 1_000 })] };
         }
 
         private ReadReply Read(ReadRequest read)
         {
+            script.QuietGauges.Add(read.QuietGauge);
             Touch([.. read.Rounds.SelectMany(round => round.Cells)]);
+            var failures = read.Rounds.SelectMany(round => round.Cells).Where(cell => _cells[cell].Copy == script.ThrowsInCopy).Distinct()
+                .Select(cell => new CellError { Cell = cell, Reason = "threw" }).ToList();
             var readings = read.Rounds.SelectMany(round => round.Cells.SelectMany((cell, turn) =>
                 ((int[])[read.Metronome, cell]).Select(index => Taken(round.Round, round.FirstPlace + turn, index))));
-            return new ReadReply { Readings = [.. readings], IsPinned = true };
+            return new ReadReply { Readings = [.. readings], Failures = failures, IsPinned = true };
         }
 
         private Reading Taken(int round, int place, int cell)
@@ -123,7 +143,7 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
                 {
                     throw new WorkerException(trouble.Trouble, trouble.Message, trouble.LastLines)
                     {
-                        Where = new WorkerWhere(WorkerPlace.Cell, cell), IsKilled = trouble.IsKilled,
+                        Where = new WorkerWhere(script.LostAt, cell), IsKilled = trouble.IsKilled,
                     };
                 }
             }

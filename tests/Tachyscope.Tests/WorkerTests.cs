@@ -115,7 +115,7 @@ public sealed class WorkerTests
     {
         var calls = 0;
         Study study = Study.Of("settles").Input("a lamp", () => 5).Baseline("grows leaner", x => calls++ < 500 ? new byte[800 + x].Length : x);
-        CellDescription[] cells = [new() { Kind = CellKind.Variant }, new() { Kind = CellKind.Breadth }];
+        CellDescription[] cells = [new() { Kind = CellKind.Variant }, new() { Kind = CellKind.Identity }];
 
         var replies = AskOf(
             study,

@@ -15,11 +15,10 @@ internal static class MachineCaveats
     private const double AnxiousMemoryShare = 1;
     private const double LeastStandstillNanoseconds = 2e8;
     private const double StandstillReadings = 20;
-    private const double BreadthShare = 0.1;
     private const double LeastQuota = 2;
 
-    // Loops over vectors were seen to suffer up to three times as much as the work that fills the processor.
-    private const double BreadthReach = 3;
+    // What two threads of one core leave each other is half, and a little less.
+    private const double MostBySharing = 2.2;
     private static readonly string[] SavingPolicies = ["powersave", "ondemand", "conservative", "schedutil"];
 
     public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } =
@@ -29,7 +28,7 @@ internal static class MachineCaveats
     /// <param name="ground">The study.</param>
     /// <param name="logRatio">The difference, as the logarithm of a ratio.</param>
     public static bool MayExplain(CaveatGround ground, double logRatio)
-        => BreadthSpread(ground) is var spread && spread > 1 + BreadthShare && logRatio < BreadthReach * Math.Log(spread);
+        => ground.Findings.Core is { IsKnown: true, IsQuiet: false } && logRatio < Math.Log(MostBySharing);
 
     private static Caveat? SpeedChanged(CaveatGround ground)
         => Spread(ground.Sittings.Select(sitting => sitting.Taken.MedianBeat)) - 1 is not (> DriftShare and var drift) ? null : new Caveat
@@ -40,11 +39,11 @@ internal static class MachineCaveats
         };
 
     private static Caveat? CoreShared(CaveatGround ground)
-        => BreadthSpread(ground) is not (> 1 + BreadthShare and var spread) ? null : new Caveat
+        => ground.Findings.Core is not { IsKnown: true, IsQuiet: false } core ? null : new Caveat
         {
             Name = "core-shared",
-            Evidence = Text($"work that fills the processor took up to {spread:0.0} times as long in some sittings as in others, although the metronome ran as fast: somebody else used the same core"),
-            WayOut = "operations that fill the processor, such as loops over vectors, differ by as much for the same reason; repeat on a quieter machine, or one of your own",
+            Evidence = Text($"somebody else used the same core nearly all the time: it was ours alone beside {core.QuietShare:P0} of the readings, too few to go by, so that all of them count"),
+            WayOut = "times are those of a shared core, and contrasts may differ from those of one of your own by as much as operations differ in how they fill it; run again later, or elsewhere",
         };
 
     private static Caveat? NoisyMachine(CaveatGround ground)
@@ -98,8 +97,6 @@ internal static class MachineCaveats
             Evidence = Text($"the worker was kept from the processor for up to {standstills.Max() * 1e-9:0.0} s at once, in {standstills.Count} reading{(standstills.Count == 1 ? "" : "s")}: it was suspended, or the machine stood still"),
             WayOut = "medians leave these readings out; let nothing stop the worker",
         };
-
-    private static double BreadthSpread(CaveatGround ground) => Spread(ground.Sittings.Select(sitting => sitting.Breadth));
 
     private static double Spread(IEnumerable<double> values)
     {

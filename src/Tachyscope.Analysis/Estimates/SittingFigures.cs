@@ -10,31 +10,37 @@ namespace Tachyscope.Analysis.Estimates;
 /// <remarks>Made once for a sitting and kept with it: while measuring goes on, only the last one is new.</remarks>
 internal sealed class SittingFigures
 {
-    private static readonly ConditionalWeakTable<SittingRecord, SittingFigures> Made = [];
+    // Fewer rounds are chance: a sitting that has no more of a cell has nothing of it to tell in that state.
+    private const int LeastRounds = 3;
 
-    private readonly Dictionary<(int Worker, LoopShape Loop), double[]> _loops;
+    // So many rounds of both, or half of what there is, and two cells are compared round by round.
+    private const int LeastPairedRounds = 5;
+
+    private static readonly CoreState[] States = Enum.GetValues<CoreState>();
+    private static readonly ConditionalWeakTable<SittingRecord, SittingFigures[]> Made = [];
+
+    private readonly Dictionary<(int Worker, LoopShape Loop), int> _loops;
     private readonly double[]?[] _net;
     // NaN until it is asked for; written whole, since a display may look while a run is judged.
     private readonly double[] _medianLinks;
     private readonly Lock _gate = new();
     private readonly Dictionary<(int Cell, int Reference, double? AtMost, double? ReferenceAtMost), double> _medianLogRatios = [];
 
-    private SittingFigures(SittingRecord sitting)
+    private SittingFigures(SittingReadings taken, CoreState state)
     {
-        Taken = new SittingReadings(sitting);
-        _net = new double[sitting.Cells.Count][];
-        _medianLinks = new double[sitting.Cells.Count];
+        (Taken, State) = (taken, state);
+        _net = new double[Record.Cells.Count][];
+        _medianLinks = new double[Record.Cells.Count];
         Array.Fill(_medianLinks, double.NaN);
-        var cells = Enumerable.Range(0, sitting.Cells.Count);
-        double[] broad = [.. cells.Where(cell => sitting.Cells[cell].Kind == CellKind.Breadth)
-            .SelectMany(cell => Taken.Times(cell).Zip(Taken.Beats(cell), (time, beat) => time / beat))];
-        Breadth = SampleStatistics.Median(broad);
-        _loops = cells.Where(cell => sitting.Cells[cell].Kind == CellKind.Identity)
-            .ToDictionary(cell => (sitting.Cells[cell].Worker, sitting.Cells[cell].Loop), Taken.Times);
+        _loops = Enumerable.Range(0, Record.Cells.Count).Where(cell => Record.Cells[cell].Kind == CellKind.Identity)
+            .ToDictionary(cell => (Record.Cells[cell].Worker, Record.Cells[cell].Loop));
     }
 
     /// <summary>What was read.</summary>
     public SittingReadings Taken { get; }
+
+    /// <summary>Which of the readings these figures are made of.</summary>
+    public CoreState State { get; }
 
     /// <summary>The sitting.</summary>
     public SittingRecord Record => Taken.Record;
@@ -42,11 +48,18 @@ internal sealed class SittingFigures
     /// <summary>What the signals say of each cell's readings.</summary>
     public IReadOnlyList<SignalCount> Signals => Taken.Signals;
 
-    /// <summary>Median time of one step of the work that fills the processor, in links of the metronome at the same moment; NaN when it was not read.</summary>
-    public double Breadth { get; }
-
     /// <summary>The figures of a sitting.</summary>
-    public static SittingFigures Of(SittingRecord sitting) => Made.GetValue(sitting, made => new SittingFigures(made));
+    /// <param name="sitting">The sitting.</param>
+    /// <param name="state">Which of its readings they are to be made of.</param>
+    public static SittingFigures Of(SittingRecord sitting, CoreState state)
+        => Made.GetValue(sitting, static made =>
+        {
+            var taken = new SittingReadings(made);
+            return [.. States.Select(state => new SittingFigures(taken, state))];
+        })[(int)state];
+
+    /// <summary>Whether a cell has enough readings of this state for a figure.</summary>
+    public bool HasEnough(int cell) => Taken.Times(State).Count(cell) >= LeastRounds;
 
     /// <summary>Median time per call at a stated speed of the machine, without the loop, in nanoseconds.</summary>
     public double MedianTime(int cell, double referenceBeat)
@@ -54,7 +67,7 @@ internal sealed class SittingFigures
         var links = _medianLinks[cell];
         if (double.IsNaN(links))
         {
-            _medianLinks[cell] = links = SampleStatistics.Median(InLinks(cell, NetTimes(cell)));
+            _medianLinks[cell] = links = Middle(InLinks(cell, NetTimes(cell)), cell);
         }
 
         return links * (IsCorrected(cell) ? referenceBeat : 1);
@@ -73,7 +86,7 @@ internal sealed class SittingFigures
         }
 
         var isCorrected = IsCorrected(cell);
-        var without = SampleStatistics.Median(InLinks(cell, WithoutLoop(cell, Taken.TimesWithoutPauses(cell))));
+        var without = Middle(InLinks(cell, WithoutLoop(cell, Chosen(cell).WithoutPauses(cell))), cell);
         return (without * (isCorrected ? referenceBeat : 1))
             + ((double)signals.PauseNanoseconds / signals.Calls * (isCorrected ? referenceBeat / Taken.MedianBeat : 1));
     }
@@ -107,20 +120,63 @@ internal sealed class SittingFigures
         lock (_gate)
         {
             return _medianLogRatios.TryGetValue(key, out var found) ? found
-                : _medianLogRatios[key] = RoundRatios.Median(LogRatios(cell, reference, atMost, referenceAtMost));
+                : _medianLogRatios[key] = MiddleLogRatio(cell, reference, atMost, referenceAtMost);
         }
     }
 
+    // In the rounds both took part in, which had one state of the machine; where these are few, by the middle of either's own.
+    private double MiddleLogRatio(int cell, int reference, double? atMost, double? referenceAtMost)
+    {
+        var logs = LogRatios(cell, reference, atMost, referenceAtMost);
+        var (both, fewer) = (logs.Count(log => !double.IsNaN(log)), Math.Min(Count(cell), Count(reference)));
+        return both == 0 && (atMost ?? referenceAtMost) is not null || both >= LeastPairedRounds || 2 * both >= fewer
+            ? Middle(logs, cell)
+            : Math.Log(MedianTime(cell, 1) / MedianTime(reference, 1));
+
+        int Count(int of) => NetTimes(of).Count(time => !double.IsNaN(time));
+    }
+
+    // The mean over the copies of the code of the middle over their rounds: each copy drew its place anew.
+    private double Middle(double[] rounds, int cell)
+    {
+        if (!Taken.HasCopies(cell) || Array.Exists(rounds, double.IsInfinity))
+        {
+            return RoundRatios.Median(rounds);
+        }
+
+        var copies = Taken.Copies(cell);
+        return SampleStatistics.Mean([.. rounds.Select((value, round) => (Copy: copies[round], Value: value))
+            .Where(round => !double.IsNaN(round.Value)).GroupBy(round => round.Copy, round => round.Value)
+            .Select(copy => RoundRatios.Median([.. copy]))]);
+    }
+
     /// <summary>
-    /// Spread of the rounds' log ratios of two cells and the standard error of their median: 1.2533 σ / √n with σ from the
-    /// median of absolute deviations (1.4826 times).
+    /// Spread of the rounds' log ratios of two cells about the middle of their copy, and the standard error of the median of all:
+    /// 1.2533 σ / √n with σ from the median of absolute deviations (1.4826 times).
     /// </summary>
     public double StandardErrorOfLogRatio(int cell, int reference)
     {
-        double[] usable = [.. LogRatios(cell, reference).Where(double.IsFinite)];
-        var median = SampleStatistics.Median(usable);
-        var deviation = 1.4826 * SampleStatistics.Median([.. usable.Select(ratio => Math.Abs(ratio - median))]);
-        return 1.2533 * deviation / Math.Sqrt(Math.Max(1, usable.Length));
+        var (ratios, copies) = (LogRatios(cell, reference), Taken.Copies(cell));
+        double[] deviations = [.. ratios.Select((ratio, round) => (Ratio: ratio, Copy: copies[round])).Where(round => double.IsFinite(round.Ratio))
+            .GroupBy(round => round.Copy).SelectMany(copy =>
+            {
+                var median = SampleStatistics.Median([.. copy.Select(round => round.Ratio)]);
+                return copy.Select(round => Math.Abs(round.Ratio - median));
+            })];
+        return 1.2533 * 1.4826 * SampleStatistics.Median(deviations) / Math.Sqrt(Math.Max(1, deviations.Length));
+    }
+
+    /// <summary>For each copy of the code, the log ratios of its rounds that are finite.</summary>
+    /// <param name="cell">The cell.</param>
+    /// <param name="reference">The cell it is compared with; null for its own time.</param>
+    public IReadOnlyList<double[]> LogsByCopy(int cell, int? reference)
+    {
+        var copies = Taken.Copies(cell);
+        double[] logs = reference is { } other
+            ? LogRatios(cell, other)
+            : [.. InLinks(cell, NetTimes(cell)).Select(time => Math.Log(time))];
+        return [.. logs.Select((log, round) => (Copy: copies[round], Log: log)).Where(round => double.IsFinite(round.Log))
+            .GroupBy(round => round.Copy, round => round.Log).OrderBy(copy => copy.Key).Select(copy => copy.ToArray())];
     }
 
     /// <summary>Log ratio of two cells in every round, as <see cref="RoundRatios"/> has it; NaN where one took no part.</summary>
@@ -131,11 +187,12 @@ internal sealed class SittingFigures
     public double[] LogRatios(int cell, int reference, double? atMost = null, double? referenceAtMost = null)
     {
         var ratios = RoundRatios.Logs(NetTimes(cell), NetTimes(reference), atMost, referenceAtMost);
-        // Read on one processor at nearly one moment, both had the same speed, and a single beat would only add its noise. Two
-        // workers that were not held to one processor are each compared with a beat of their own.
-        if (Record.Cells[cell].Worker != Record.Cells[reference].Worker && !Record.IsPinned && IsCorrected(cell))
+        // Read on one processor at nearly one moment, both had the same speed, and a single beat would only add its noise. What was
+        // not held to one processor is compared with a beat of its own each.
+        var areApart = Record.Cells[cell].Worker != Record.Cells[reference].Worker && !Record.IsPinned;
+        for (var round = 0; round < ratios.Length && IsCorrected(cell); round++)
         {
-            for (var round = 0; round < ratios.Length; round++)
+            if (areApart || !Taken.IsOnOneProcessor(cell, reference, round))
             {
                 ratios[round] -= Math.Log(Beat(cell, round) / Beat(reference, round));
             }
@@ -153,12 +210,32 @@ internal sealed class SittingFigures
     private double[] InLinks(int cell, double[] times)
         => IsCorrected(cell) ? [.. times.Select((time, round) => time / Beat(cell, round))] : times;
 
-    private double[] NetTimes(int cell) => _net[cell] ??= WithoutLoop(cell, Taken.Times(cell));
+    private double[] NetTimes(int cell)
+        => _net[cell] ??= State == CoreState.Any || HasEnough(cell) || Chosen(cell) != Taken.Times(State)
+            ? WithoutLoop(cell, Chosen(cell).Of(cell))
+            : [.. Enumerable.Repeat(double.NaN, Taken.Rounds)];
 
-    // The identity loop of the same round; the same speed of the machine applies to both.
+    /// <summary>Whether it matters for a cell who shares the core: what others do, or nobody, does not hang on it.</summary>
+    public bool IsOfCore(int cell)
+        => Record.Cells[cell].Loop.IsOfOneCore() && Signals[cell].Readings > 0 && !Signals[cell].IsMostlyWaiting;
+
+    /// <summary>Whether its figures are made of readings of this state alone: of those much longer than a quiet moment few may be left.</summary>
+    public bool IsJudgedByCore(int cell) => IsOfCore(cell) && !(Taken.IsLong(cell) && !HasEnough(cell));
+
+    private CellTimes Chosen(int cell)
+        => Taken.Times(State == CoreState.Quiet && !IsJudgedByCore(cell) ? CoreState.Any : State);
+
+    // The identity loop of the same round, at the same speed of the machine; where it has none of this state, its middle at that speed.
     private double[] WithoutLoop(int cell, double[] times)
     {
-        var loop = _loops.GetValueOrDefault((Record.Cells[cell].Worker, Record.Cells[cell].Loop));
-        return [.. times.Select((time, round) => loop is null ? double.NaN : time - loop[round])];
+        if (!_loops.TryGetValue((Record.Cells[cell].Worker, Record.Cells[cell].Loop), out var loop))
+        {
+            return [.. times.Select(_ => double.NaN)];
+        }
+
+        var loopTimes = Chosen(loop).Of(loop);
+        var usual = State == CoreState.Any ? double.NaN : SampleStatistics.Median(
+            [.. loopTimes.Select((time, round) => time / Beat(loop, round)).Where(double.IsFinite)]);
+        return [.. times.Select((time, round) => time - (double.IsNaN(loopTimes[round]) ? usual * Beat(cell, round) : loopTimes[round]))];
     }
 }

@@ -1,4 +1,3 @@
-using System.Runtime.InteropServices;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
@@ -7,13 +6,18 @@ namespace Tachyscope.Analysis.Estimates;
 /// <summary>One sitting's readings put in order: for every cell and round, the median of the turn as it was read.</summary>
 internal sealed class SittingReadings
 {
-    // A beat tells of the moment it was read, not of a stretch of time many times as long.
+    // A beat tells of the moment it was read, not of a stretch of time many times as long; nor does a gauge.
     private const double LongReadingNanoseconds = 1e6;
+    private const int NoProcessor = -1;
 
-    private readonly double[][] _times;
-    private readonly double[]?[] _timesWithoutPauses;
+    private readonly CellTimes[] _times;
     private readonly double[][] _beats;
     private readonly int[][] _places;
+    private readonly int[][] _copies;
+    private readonly int[][] _processors;
+    private readonly double[] _readingNanoseconds;
+    private readonly int[] _ofCopies;
+    private readonly bool[] _hasCopies;
     private readonly List<int>[] _ofCell;
     private readonly List<double> _allBeats = [];
     private readonly List<int> _roundsOfBeats = [];
@@ -25,18 +29,26 @@ internal sealed class SittingReadings
         Record = sitting;
         var cells = sitting.Cells.Count;
         Rounds = sitting.Readings.Count == 0 ? 0 : sitting.Readings.Max(reading => reading.Round) + 1;
-        _times = Grid(cells, Rounds);
-        _timesWithoutPauses = new double[]?[cells];
-        _beats = Grid(cells, Rounds);
-        _places = [.. sitting.Cells.Select(_ => new int[Rounds])];
+        _times = [.. Enum.GetValues<CoreState>().Select(_ => new CellTimes(cells, Rounds))];
+        _beats = Grid(cells, double.NaN);
+        _places = Grid(cells, 0);
+        _copies = Grid(cells, 0);
+        _processors = Grid(cells, NoProcessor);
+        _readingNanoseconds = new double[cells];
         _ofCell = [.. sitting.Cells.Select(_ => new List<int>())];
         Signals = [.. sitting.Cells.Select(_ => new SignalCount())];
+        (_ofCopies, _hasCopies) = (new int[cells], new bool[cells]);
         for (var cell = 0; cell < cells; cell++)
         {
+            // The copies of an operation are one cell, whose rounds call one copy or another.
             var found = sitting.Cells[cell];
-            _found.TryAdd((found.Kind, found.Variant, found.Input, found.Loop.Order, found.Target), cell);
+            var key = (found.Kind, found.Variant, found.Input, found.Loop.Order, found.Target);
+            _found.TryAdd(key, cell);
+            _ofCopies[cell] = found.Kind is CellKind.Variant or CellKind.Twin ? _found[key] : cell;
+            _hasCopies[_ofCopies[cell]] |= found.Copy != sitting.Cells[_ofCopies[cell]].Copy;
         }
 
+        IsGauged = sitting.Gauges.Count > 0 && sitting.LowGauges.Any(low => low > 0);
         Fill(sitting);
         MedianBeat = SampleStatistics.Median([.. _allBeats]);
         _roundBeats = new Lazy<double[]>(FoundRoundBeats);
@@ -68,7 +80,7 @@ internal sealed class SittingReadings
 
     /// <summary>Cells without a single reading.</summary>
     public IEnumerable<CellDescription> Silent
-        => Enumerable.Range(0, Record.Cells.Count).Where(cell => _ofCell[cell].Count == 0).Select(cell => Record.Cells[cell]);
+        => Enumerable.Range(0, Record.Cells.Count).Where(cell => _ofCopies[cell] == cell && _ofCell[cell].Count == 0).Select(cell => Record.Cells[cell]);
 
     /// <summary>The readings of a cell, in the order they were taken.</summary>
     public IEnumerable<Reading> Of(int cell) => _ofCell[cell].Select(index => Record.Readings[index]);
@@ -77,11 +89,26 @@ internal sealed class SittingReadings
     public int? Find(CellKind kind, int variant, int input, CallOrder order, int target)
         => _found.TryGetValue((kind, variant, input, order, target), out var cell) ? cell : null;
 
-    /// <summary>Time per call in every round, loop included, in nanoseconds; NaN where it took no part.</summary>
-    public double[] Times(int cell) => _times[cell];
+    /// <summary>Whether the gauge was read beside its readings, and what it reads on a quiet core is known.</summary>
+    public bool IsGauged { get; }
 
-    /// <summary>The same without what the collector paused the process; the same where it never did.</summary>
-    public double[] TimesWithoutPauses(int cell) => _timesWithoutPauses[cell] ?? _times[cell];
+    /// <summary>Readings of operations and loops beside which the gauge was read, and how many of them were beside a quiet core.</summary>
+    public (int All, int Quiet) Gauged { get; private set; }
+
+    /// <summary>Times in every round, of the readings of one state.</summary>
+    public CellTimes Times(CoreState state) => _times[(int)state];
+
+    /// <summary>Whether more than one copy of its code was called.</summary>
+    public bool HasCopies(int cell) => _hasCopies[cell];
+
+    /// <summary>Which copy of the code each round called.</summary>
+    public IReadOnlyList<int> Copies(int cell) => _copies[cell];
+
+    /// <summary>Whether its readings are so long that no gauge tells of all their time.</summary>
+    public bool IsLong(int cell) => _readingNanoseconds[cell] > LongReadingNanoseconds;
+
+    /// <summary>Whether two cells were read on one processor in a round, or nothing tells that they were not.</summary>
+    public bool IsOnOneProcessor(int cell, int other, int round) => _processors[cell][round] == _processors[other][round];
 
     /// <summary>
     /// Time of one link of the metronome at the cell's turn in every round, in nanoseconds; NaN for readings many times as long.
@@ -91,13 +118,13 @@ internal sealed class SittingReadings
     /// <summary>Place of the cell's turn in every round.</summary>
     public IReadOnlyList<int> Places(int cell) => _places[cell];
 
-    private static double[][] Grid(int cells, int rounds)
+    private T[][] Grid<T>(int cells, T value)
     {
-        var grid = new double[cells][];
+        var grid = new T[cells][];
         for (var cell = 0; cell < cells; cell++)
         {
-            grid[cell] = new double[rounds];
-            Array.Fill(grid[cell], double.NaN);
+            grid[cell] = new T[Rounds];
+            Array.Fill(grid[cell], value);
         }
 
         return grid;
@@ -112,13 +139,15 @@ internal sealed class SittingReadings
     private void Fill(SittingRecord sitting)
     {
         var beat = double.NaN;
-        var (turn, pauses) = (new List<double>(4), new List<double>(4));
+        var turn = new TurnReadings();
+        var gauges = IsGauged ? sitting.Gauges.ToLookup(gauge => (gauge.Round, gauge.Place)) : null;
         var readings = ReadingSpan.Of(sitting.Readings);
         for (var i = 0; i < readings.Length; i++)
         {
             ref readonly var reading = ref readings[i];
-            _ofCell[reading.Cell].Add(i);
-            if (sitting.Cells[reading.Cell].Kind == CellKind.Metronome)
+            var cell = _ofCopies[reading.Cell];
+            _ofCell[cell].Add(i);
+            if (sitting.Cells[cell].Kind == CellKind.Metronome)
             {
                 beat = reading.NanosecondsPerCall;
                 _allBeats.Add(beat);
@@ -127,35 +156,38 @@ internal sealed class SittingReadings
                 continue;
             }
 
-            turn.Add(reading.NanosecondsPerCall);
-            pauses.Add((double)reading.PauseNanoseconds / reading.Calls);
-            Signals[reading.Cell].Add(reading);
+            turn.Add(reading);
+            Signals[cell].Add(reading);
             IsCollectionHeld |= reading.IsCollectionHeld is not null;
             var isLastOfTurn = i + 1 == readings.Length || readings[i + 1].Place != reading.Place || readings[i + 1].Round != reading.Round;
             if (isLastOfTurn)
             {
-                EndTurn(reading, beat, turn, pauses);
+                EndTurn(reading, beat, turn, gauges?[(reading.Round, reading.Place)].FirstOrDefault());
+                turn.Clear();
             }
         }
     }
 
-    private void EndTurn(in Reading last, double beat, List<double> turn, List<double> pauses)
+    private void EndTurn(in Reading last, double beat, TurnReadings turn, TurnGauge? gauge)
     {
-        var (cell, round) = (last.Cell, last.Round);
-        _times[cell][round] = SampleStatistics.Median(CollectionsMarshal.AsSpan(turn));
+        var (cell, round) = (_ofCopies[last.Cell], last.Round);
         _places[cell][round] = last.Place;
+        _copies[cell][round] = Record.Cells[last.Cell].Copy;
+        _processors[cell][round] = gauge?.Processor ?? NoProcessor;
+        _readingNanoseconds[cell] = last.ElapsedNanoseconds;
         _beats[cell][round] = last.ElapsedNanoseconds > LongReadingNanoseconds ? double.NaN : beat;
-        if (pauses.Exists(pause => pause > 0) && _timesWithoutPauses[cell] is null)
+        _times[(int)CoreState.Any].Set(cell, round, turn.Times, turn.Pauses);
+        if (gauge is null)
         {
-            _timesWithoutPauses[cell] = [.. _times[cell]];
+            return;
         }
 
-        if (_timesWithoutPauses[cell] is { } without)
+        var most = (int)(TurnGauge.QuietReach * Record.LowGauges.ElementAtOrDefault(Record.Cells[cell].Target));
+        foreach (var state in (ReadOnlySpan<CoreState>)[CoreState.Quiet, CoreState.Shared])
         {
-            without[round] = SampleStatistics.Median([.. turn.Zip(pauses, (time, pause) => Math.Max(0, time - pause))]);
+            var own = turn.Beside(gauge, state, most);
+            _times[(int)state].Set(cell, round, own.Times, own.Pauses);
+            Gauged = state == CoreState.Quiet ? (Gauged.All + turn.Times.Count, Gauged.Quiet + own.Times.Count) : Gauged;
         }
-
-        turn.Clear();
-        pauses.Clear();
     }
 }

@@ -44,7 +44,8 @@ public static class Analyst
 
     private static StudyFindings Examine(Run run, StudyRecord study, AnalysisOptions options, SoundReadings sound)
     {
-        var sittings = study.Sittings.Select(sitting => SittingFigures.Of(sitting)).ToList();
+        var state = StudyCore.StateOf(study.Sittings);
+        var sittings = StudyCore.Figures(study.Sittings, state);
         var margin = options.MarginShare ?? run.Plan.MarginShare;
         double[] beats = [.. sittings.SelectMany(sitting => sitting.Taken.AllBeats)];
         var read = options with { IntervalLevel = LevelOf(run, options) };
@@ -59,6 +60,8 @@ public static class Analyst
             Caveats = [],
             Against = options.Against,
             Sittings = views.Together.Sittings,
+            Copies = study.Sittings.Where(sitting => !sitting.IsApart).Select(sitting => sitting.Copies).DefaultIfEmpty(1).Max(),
+            CopiesProblem = study.Sittings.Select(sitting => sitting.CopiesProblem).FirstOrDefault(problem => problem is not null),
             SittingsApart = views.Apart?.Sittings ?? 0,
             SittingsHeld = views.Held?.Sittings ?? 0,
             Rounds = study.Sittings.Sum(sitting => sitting.Rounds),
@@ -66,6 +69,7 @@ public static class Analyst
             MarginShare = margin,
             IntervalLevel = options.IntervalLevel,
             Metronome = NoiseFindings.Of(beats, sittings.Sum(sitting => sitting.Taken.InterruptedBeats)),
+            Core = Core(sittings, state),
             Signals = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals)),
         };
         if (options.AreContrastsOnly)
@@ -87,6 +91,20 @@ public static class Analyst
     /// <summary>Level at which a run's intervals are read, so that they hold at the level asked for.</summary>
     internal static double LevelOf(Run run, AnalysisOptions options)
         => run.Plan.PrecisionShare is null ? options.IntervalLevel : StoppedWhenNarrow.Level(options.IntervalLevel);
+
+    private static CoreFindings Core(List<SittingFigures> sittings, CoreState state)
+    {
+        var (all, quiet) = (sittings.Sum(sitting => sitting.Taken.Gauged.All), sittings.Sum(sitting => sitting.Taken.Gauged.Quiet));
+        var reading = sittings.Sum(sitting => sitting.Record.Readings.Sum(taken => taken.ElapsedNanoseconds)) * 1e-6;
+        return new CoreFindings
+        {
+            IsKnown = sittings.Exists(sitting => sitting.Taken.IsGauged
+                && Enumerable.Range(0, sitting.Record.Cells.Count).Any(cell => sitting.Record.Cells[cell].Kind == CellKind.Variant && sitting.IsOfCore(cell))),
+            IsQuiet = state == CoreState.Quiet,
+            QuietShare = (double)quiet / all,
+            SoughtShare = sittings.Sum(sitting => sitting.Record.SoughtMilliseconds) / Math.Max(1e-9, reading),
+        };
+    }
 
     // What was told of a target, and how its own workers call.
     private static StudyRecord OnTarget(StudyRecord study, int target)

@@ -37,6 +37,10 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             NanosecondsPerCall = time,
             OverlappedNanosecondsPerCall = Overlapped(),
             PaidNanosecondsPerCall = _view.IsAnyPaused(variant, input) ? _view.PaidTime(variant, input) : null,
+            SharedTimeRatio = SampleStatistics.MeanInterval(_view.SharedRatios(variant, input), _view.Level) is { IsBounded: true } shared
+                ? shared.Through(Math.Exp)
+                : null,
+            Spread = Spread(),
             Loop = _view.Loop(variant, input),
             ProcessorNanosecondsPerCall = !time.IsMeasured
                 ? double.NaN
@@ -61,6 +65,11 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             WeightedNanosecondsPerCall = Weighted(),
         };
     }
+
+    private Spread Spread()
+        => _view.Record.Study.Reference(variant) is { } reference && reference != variant
+            ? SpreadLevels.Of(_view.PerSitting(CellKind.Variant, variant, reference, input, (sitting, cell, other) => sitting.LogsByCopy(cell, other)))
+            : SpreadLevels.Of(_view.PerSitting(variant, input, (sitting, cell) => sitting.LogsByCopy(cell, null)));
 
     private Interval? Overlapped()
     {

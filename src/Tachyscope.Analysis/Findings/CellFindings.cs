@@ -30,6 +30,14 @@ public sealed record CellFindings
     /// <summary>The same with collections paid: the pauses of all readings spread over their calls; null where there were none.</summary>
     public Interval? PaidNanosecondsPerCall { get; init; }
 
+    /// <summary>How much of the spread belongs to rounds, copies and processes: of its contrast, or of its time where there is none.</summary>
+    public Spread Spread { get; init; } = new();
+
+    /// <summary>
+    /// How many times as long it takes while somebody else uses the core; null where the core was never shared for long enough to tell.
+    /// </summary>
+    public Interval? SharedTimeRatio { get; init; }
+
     /// <summary>Time per call where calls may run side by side; null when that was not read.</summary>
     public Interval? OverlappedNanosecondsPerCall { get; init; }
 

@@ -27,6 +27,12 @@ public sealed record StudyFindings
     /// <summary>Sittings held in workers that all variants share.</summary>
     public required int Sittings { get; init; }
 
+    /// <summary>Copies of the study's code that the rounds of most sittings went through; 1 where that is not known.</summary>
+    public int Copies { get; init; } = 1;
+
+    /// <summary>Why there were fewer than asked for, in a few words; null when there were not.</summary>
+    public string? CopiesProblem { get; init; }
+
     /// <summary>Sittings held in which every variant had a worker of its own.</summary>
     public int SittingsApart { get; init; }
 
@@ -62,6 +68,9 @@ public sealed record StudyFindings
 
     /// <summary>How steadily the machine ran while it was measured, by the metronome.</summary>
     public NoiseFindings Metronome { get; init; } = NoiseFindings.Of([]);
+
+    /// <summary>Whose the core was while it was measured, by the gauge.</summary>
+    public CoreFindings Core { get; init; } = new();
 
     /// <summary>What the signals say of all readings together.</summary>
     public SignalCount Signals { get; init; } = new();

@@ -1,4 +1,6 @@
 using System.CommandLine;
+using System.Runtime.InteropServices;
+using Tachyscope.Analysis.Machines;
 using Tachyscope.Cli.Options;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Machines;
@@ -25,7 +27,7 @@ internal static class SurveyCommand
             var console = TerminalConsole.For(around.Output, plain.IsPlain(result) ? null : around.Terminal);
             var survey = Surveyor.Take();
             var (known, problem) = Limits(around, survey, result.GetValue(limits));
-            SurveyView.Write(SurveyReporter.Report(survey with { Limits = known }), console);
+            SurveyView.Write(SurveyReporter.Report(survey with { Limits = known, LowGauge = LowGauge(around, survey) }), console);
             if (problem is not null)
             {
                 return await around.ComplainAsync([problem], ExitCode.CouldNotRun);
@@ -34,6 +36,16 @@ internal static class SurveyCommand
             return ExitCode.Fine;
         });
         return command;
+    }
+
+    // What earlier runs saw counts too: a core may be shared for as long as a survey lasts.
+    private static int LowGauge(Surroundings around, MachineSurvey survey)
+    {
+        var quiet = new QuietCore(
+            [new() { Runtime = survey.Runtime, Architecture = RuntimeInformation.ProcessArchitecture.ToString().ToLowerInvariant() }],
+            new GaugeFile(around.Cache, survey.Machine));
+        quiet.Note(0, CoreNoise.LowOf(survey.Cores));
+        return quiet.LowOf(0);
     }
 
     private static (MachineLimits? Limits, string? Problem) Limits(Surroundings around, MachineSurvey survey, bool areMeasured)

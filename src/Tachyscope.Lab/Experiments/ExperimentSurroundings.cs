@@ -15,6 +15,9 @@ public sealed record ExperimentSurroundings
     /// <summary>The machine's limits, if they were ever measured.</summary>
     public MachineLimits? Limits { get; init; }
 
+    /// <summary>What earlier runs saw of this machine's gauge; null when nothing is remembered.</summary>
+    public IGaugeMemory? Gauges { get; init; }
+
     /// <summary>Chooses, of the processors that all workers may use, those that rounds go over; those that are alike by default.</summary>
     public Func<IReadOnlyList<int>, IReadOnlyList<int>> ProcessorsAlike { get; init; } = new ProcessorChoice().Alike;
 

@@ -1,3 +1,4 @@
+using Tachyscope.Lab.Machines;
 using Tachyscope.Lab.Sittings;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Protocol;
@@ -25,6 +26,9 @@ internal sealed record MetTargets(
         Around.ProcessorsAlike([.. Hellos
             .Select(hello => (IEnumerable<int>)hello.Environment.Processors)
             .Aggregate((all, next) => all.Intersect(next))]);
+
+    /// <summary>What the gauge reads on each target when the core is ours alone.</summary>
+    public QuietCore Quiet { get; } = new([.. Hellos.Select(hello => hello.Environment)], Around.Gauges);
 
     /// <summary>Workers that can be busy at once: as many as there are processors, and no more than the system gives time for.</summary>
     public int AtOnce => Math.Min(Processors.Count, Around.Machine.ProcessorQuota is { } quota ? Math.Max(1, (int)quota) : int.MaxValue);

@@ -46,6 +46,7 @@ public static class Surveyor
             BusyShare = shares?.Busy,
             StealShare = shares?.Steal,
             Beats = beats,
+            Cores = CoreWatch.Listen(listening ?? TimeSpan.FromSeconds(1)),
         };
     }
 

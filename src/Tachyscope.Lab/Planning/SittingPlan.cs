@@ -15,6 +15,7 @@ public sealed class SittingPlan
     private readonly List<int[]> _blocks;
     private readonly HashSet<int> _resting;
     private readonly int[] _wakingRounds;
+    private int[] _copies;
 
     private SittingPlan(StudyDescription study, SittingWish wish, IReadOnlyList<CellDescription> cells, Random random)
     {
@@ -22,7 +23,7 @@ public sealed class SittingPlan
         Cells = cells;
         _processors = wish.Processors;
         _random = random;
-        _loops = [.. Indices(cells).Where(index => cells[index].Kind is CellKind.Identity or CellKind.Breadth)];
+        _loops = [.. Indices(cells).Where(index => cells[index].Kind == CellKind.Identity)];
         _blocks = [.. Indices(cells)
             .Where(index => cells[index].Kind is CellKind.Variant or CellKind.Twin)
             .GroupBy(index => cells[index].Input)
@@ -36,6 +37,14 @@ public sealed class SittingPlan
         }
 
         _wakingRounds = new int[Math.Max(1, study.Inputs.Count)];
+        _copies = [.. Enumerable.Range(0, cells.Max(cell => cell.Copy) + 1)];
+    }
+
+    /// <summary>Copies of the code that rounds go through, each round calling one.</summary>
+    public int Copies
+    {
+        get => _copies.Length;
+        set => _copies = [.. Enumerable.Range(0, Math.Clamp(value, 1, _copies.Length))];
     }
 
     /// <summary>Seed all orders follow from.</summary>
@@ -73,6 +82,7 @@ public sealed class SittingPlan
             operations.AddRange(operations.Where(CanOverlap).Select(cell => cell with { Loop = cell.Loop with { Order = CallOrder.Overlapped } }).ToList());
         }
 
+        operations = [.. Enumerable.Range(0, wish.Copies).SelectMany(copy => operations.Select(cell => cell with { Copy = copy }))];
         var crew = operations.GroupBy(cell => (cell.Target, Apart: wish.IsApart ? (cell.Kind, study.Variants[cell.Variant].Variant) : default)).Select(own => own.ToList());
         return new SittingPlan(study, wish, [.. crew.SelectMany((own, worker) => Equipped(own, worker, random))], random);
     }
@@ -98,12 +108,20 @@ public sealed class SittingPlan
             _wakingRounds[input] = _random.Next(RestingRounds);
         }
 
+        // Each copy once before any comes again.
+        if (round % _copies.Length == 0)
+        {
+            _random.Shuffle(_copies);
+        }
+
+        var copy = _copies[round % _copies.Length];
+        bool IsOf(int index) => Cells[index].Kind == CellKind.Identity || Cells[index].Copy == copy;
         bool IsAwake(int index) => !_resting.Contains(index) || round % RestingRounds == _wakingRounds[Cells[index].Input];
         return new RoundOrder
         {
             Round = round,
             Processor = _processors.Count == 0 ? null : _processors[_random.Next(_processors.Count)],
-            Cells = [.. blocks.SelectMany(block => block).Where(index => !excluded.Contains(index) && IsAwake(index))],
+            Cells = [.. blocks.SelectMany(block => block).Where(index => !excluded.Contains(index) && IsOf(index) && IsAwake(index))],
         };
     }
 
@@ -114,9 +132,9 @@ public sealed class SittingPlan
     // One empty loop of each shape; the row and the input it names are those of the first cell that has it.
     private static CellDescription[] Equipped(List<CellDescription> own, int worker, Random random)
     {
-        var loops = own.GroupBy(cell => cell.Loop).Select(group => group.First() with { Kind = CellKind.Identity });
+        var loops = own.GroupBy(cell => cell.Loop).Select(group => group.First() with { Kind = CellKind.Identity, Copy = 0 });
         var target = own[0].Target;
-        CellDescription[] cells = [new() { Kind = CellKind.Metronome, Target = target }, new() { Kind = CellKind.Breadth, Target = target }, .. loops, .. own];
+        CellDescription[] cells = [new() { Kind = CellKind.Metronome, Target = target }, .. loops, .. own];
         random.Shuffle(cells);
         return [.. cells.Select(cell => cell with { Worker = worker })];
     }

@@ -23,6 +23,9 @@ public sealed record SittingWish
     /// <summary>Cells known well enough, as variant and input; they take part in fewer rounds.</summary>
     public IReadOnlyCollection<(int Variant, int Input)> Decided { get; init; } = [];
 
+    /// <summary>Copies of the study's code at most; 1 by default.</summary>
+    public int Copies { get; init; } = 1;
+
     /// <summary>Whether every cell is read in a loop of overlapping calls too.</summary>
     public bool IsOverlappedRead { get; init; }
 

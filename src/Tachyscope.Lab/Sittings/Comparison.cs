@@ -1,6 +1,7 @@
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Workers;
+using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Sittings;
@@ -18,6 +19,10 @@ internal sealed class Comparison(
     // However many processors there are: sittings held apart see more of a machine's weather.
     private const int MostAtOnce = 3;
 
+    // What differs from copy to copy is halved by four; each has to be warmed.
+    private const int MostCopies = 4;
+    private const int MostCells = 48;
+
     private readonly double _start = runSeconds();
     private double _readySeconds;
     private double _leastReadingSeconds;
@@ -29,6 +34,7 @@ internal sealed class Comparison(
     private int _heldInSets;
     private double _setsSeconds;
     private LostWorker? _lost;
+    private string? _copiesProblem;
 
     /// <summary>Number of the comparison, from 1, when it is repeated.</summary>
     public required int Repeat { get; init; }
@@ -110,6 +116,13 @@ internal sealed class Comparison(
     {
         if (lost?.Exception.IsKilled == true && ledger.Replace(lost))
         {
+            return;
+        }
+
+        // What the code does to a second copy of itself is no fault of an operation: from here on there is one.
+        if (lost is { Cell.Copy: > 0 } or { Exception.Where.Place: WorkerPlace.Copy })
+        {
+            _copiesProblem = $"in a copy of its code the worker {lost.Exception.Message}";
             return;
         }
 
@@ -258,17 +271,27 @@ internal sealed class Comparison(
             Processors = met.Processors,
             IsOverlappedRead = plan.IsOverlappedRead,
             IsApart = isApart,
+            Copies = isApart ? 1 : Copies(),
         };
-        return new SittingSession(starter, study, SittingPlan.For(study, wish), plan, patience, runSeconds)
+        return new SittingSession(starter, study, SittingPlan.For(study, wish), plan, met, patience, runSeconds)
         {
             Label = new SittingRecord
             {
-                Number = number, Repeat = Repeat, IsApart = isApart, Seed = wish.Seed, Cells = [], WarmUps = [], WarmUpMilliseconds = 0, IsPinned = false, Rounds = 0, Readings = [],
+                Number = number, Repeat = Repeat, CopiesProblem = _copiesProblem, IsApart = isApart, Seed = wish.Seed, Cells = [], WarmUps = [], WarmUpMilliseconds = 0, IsPinned = false, Rounds = 0, Readings = [],
             },
             Glimpsed = number == 1 ? Glimpsed : null,
             Report = stage => Report(stage, number),
             Places = Places,
         };
+    }
+
+    // A row of threads is woken and pinned for each cell, and what takes part apart is to be alone in its process.
+    private int Copies()
+    {
+        var cells = study.Inputs.Count * (study.Variants.Count + 1) * (plan.IsOverlappedRead ? 2 : 1);
+        return _copiesProblem is not null || study.Variants.Any(row => row.Loop.Threads is not null)
+            ? 1
+            : plan.Copies ?? Math.Clamp(MostCells / cells, 1, MostCopies);
     }
 
     // string.GetHashCode differs from process to process, and a seed must not.

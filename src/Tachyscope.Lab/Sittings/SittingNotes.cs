@@ -8,6 +8,7 @@ namespace Tachyscope.Lab.Sittings;
 internal sealed class SittingNotes(SittingPlan order)
 {
     private readonly List<Reading> _readings = [];
+    private readonly List<TurnGauge> _gauges = [];
     private readonly List<StageReading> _stageReadings = [];
     private readonly List<WarmUp> _warmUps = [];
     private readonly List<StageCost> _stageCosts = [];
@@ -15,6 +16,8 @@ internal sealed class SittingNotes(SittingPlan order)
     private readonly Lock _lock = new();
     private double? _memoryLoadShare;
     private double _warmUpMilliseconds;
+    private string? _copiesProblem;
+    private double _soughtMilliseconds;
     private bool _isPinned = true;
 
     /// <summary>When it began and when its last readings came, in seconds since the run began.</summary>
@@ -44,8 +47,12 @@ internal sealed class SittingNotes(SittingPlan order)
         EndedSeconds = EndedSeconds,
         MemoryLoadShare = _memoryLoadShare,
         IsPinned = _isPinned && Rounds > 0,
+        Copies = order.Copies,
+        CopiesProblem = label.CopiesProblem ?? _copiesProblem,
         Rounds = Rounds,
         Readings = [.. _readings],
+        Gauges = [.. _gauges],
+        SoughtMilliseconds = _soughtMilliseconds,
         StageReadings = [.. _stageReadings],
         StageCosts = [.. _stageCosts],
     };
@@ -54,8 +61,19 @@ internal sealed class SittingNotes(SittingPlan order)
     public void Begin(double seconds)
     {
         _readings.Clear();
+        _gauges.Clear();
         _stageReadings.Clear();
-        (BeganSeconds, Rounds) = (seconds, 0);
+        (BeganSeconds, Rounds, _soughtMilliseconds) = (seconds, 0, 0);
+    }
+
+    /// <summary>Where workers have fewer copies of the code than was asked for, rounds go through as many as all have.</summary>
+    public void Add(OpenReply reply, int copies)
+    {
+        lock (_lock)
+        {
+            order.Copies = Math.Min(order.Copies, copies);
+            _copiesProblem ??= reply.CopiesProblem;
+        }
     }
 
     public void Add(WarmReply reply, int worker)
@@ -79,6 +97,8 @@ internal sealed class SittingNotes(SittingPlan order)
     {
         var first = order.FirstOf(worker);
         _readings.AddRange(reply.Readings.Select(reading => reading with { Cell = reading.Cell + first }));
+        _gauges.AddRange(reply.Gauges);
+        _soughtMilliseconds += reply.SoughtMilliseconds;
         _stageReadings.AddRange(reply.StageReadings.Select(reading => reading with { Cell = reading.Cell + first }));
         _isPinned &= reply.IsPinned;
         Add(reply.Failures, first);
@@ -88,12 +108,25 @@ internal sealed class SittingNotes(SittingPlan order)
 
     private void Add(IReadOnlyList<CellError> errors, int first)
     {
-        foreach (var error in errors)
+        foreach (var error in errors.Select(error => (Index: error.Cell + first, error.Reason)))
         {
-            _failed.Add(error.Cell + first);
-            var cell = order.Cells[error.Cell + first];
-            Failures.Add(new CellFailure { Variant = cell.Variant, Input = cell.Input, Target = cell.Target, Kind = CellFailureKind.Threw,
-                Reason = error.Reason });
+            var cell = order.Cells[error.Index];
+            if (cell.Copy > 0)
+            {
+                // What the code does to a second copy of itself is no fault of the operation.
+                LeaveOut(own => own.Copy == cell.Copy);
+                _copiesProblem ??= $"in a copy of its code it {error.Reason}";
+                continue;
+            }
+
+            LeaveOut(own => own with { Worker = cell.Worker, Copy = 0 } == cell);
+            Failures.Add(new CellFailure
+            {
+                Variant = cell.Variant, Input = cell.Input, Target = cell.Target, Kind = CellFailureKind.Threw, Reason = error.Reason,
+            });
         }
     }
+
+    private void LeaveOut(Func<CellDescription, bool> isMeant)
+        => _failed.UnionWith(Enumerable.Range(0, order.Cells.Count).Where(cell => isMeant(order.Cells[cell])));
 }

@@ -1,3 +1,4 @@
+using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;
@@ -11,6 +12,7 @@ internal sealed class SittingSession(
     StudyDescription study,
     SittingPlan order,
     RunPlan plan,
+    MetTargets met,
     Patience patience,
     Func<double> elapsedSeconds) : IAsyncDisposable
 {
@@ -51,7 +53,10 @@ internal sealed class SittingSession(
     /// <summary>Time one round takes, in seconds; known once rounds were read.</summary>
     public double RoundSeconds { get; private set; }
 
-    public SittingRecord Record => _notes.Record(Label);
+    public SittingRecord Record => _notes.Record(Label with
+    {
+        LowGauges = plan.IsQuietSought ? [.. Enumerable.Range(0, met.Count).Select(met.Quiet.LowOf)] : [],
+    });
 
     /// <summary>Whether it was read once already, with the collector free.</summary>
     public bool IsCollectionCompared => _isCollectionHeld && !plan.IsCollectionHeld;
@@ -132,13 +137,19 @@ internal sealed class SittingSession(
             Shuffle = order.Seed,
             Cells = [.. own.Select(Places[order.TargetOf(index)].Own)],
         };
-        await _crew.AskAsync<OpenRequest, OpenReply>(index, WorkerMethods.Open, open, cancellation);
+        var opened = await _crew.AskAsync<OpenRequest, OpenReply>(index, WorkerMethods.Open, open, cancellation);
         var request = new WarmRequest
         {
             Cells = [.. Enumerable.Range(0, own.Length)],
             CapMilliseconds = Math.Max(LeastWarmCapMilliseconds, WarmCapMillisecondsPerCell * own.Length),
         };
         var reply = await _crew.AskAsync<WarmRequest, WarmReply>(index, WorkerMethods.Warm, request, cancellation);
+        if (plan.IsQuietSought)
+        {
+            met.Quiet.Note(order.TargetOf(index), reply.LowGauge);
+        }
+
+        _notes.Add(opened, Math.Min(opened.Copies, reply.Copies));
         _notes.Add(reply, index);
     }
 
@@ -155,6 +166,8 @@ internal sealed class SittingSession(
                 Rounds = [.. rounds.Select(round => round with { Cells = [.. round.Cells.Select(cell => cell - first)] })],
                 ReadingsPerTurn = ReadingsPerTurn,
                 Metronome = order.Metronome(worker) - first,
+                Processors = met.Processors,
+                QuietGauge = plan.IsQuietSought ? met.Quiet.MostOf(order.TargetOf(worker)) : 0,
                 IsCollectionHeld = _isCollectionHeld,
             };
             var reply = await _crew.AskAsync<ReadRequest, ReadReply>(worker, WorkerMethods.Read, request, cancellation);

@@ -28,5 +28,5 @@ internal sealed class StudyPlace
 
     /// <summary>A cell as the target counts rows and inputs.</summary>
     public CellDescription Own(CellDescription cell)
-        => cell.Kind is CellKind.Metronome or CellKind.Breadth ? cell : cell with { Variant = _rows[cell.Variant], Input = _inputs[cell.Input] };
+        => cell.Kind == CellKind.Metronome ? cell : cell with { Variant = _rows[cell.Variant], Input = _inputs[cell.Input] };
 }

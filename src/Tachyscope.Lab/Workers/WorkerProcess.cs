@@ -61,6 +61,9 @@ internal sealed class WorkerProcess : IWorker
             {
                 environment[WorkerMethods.WorkerVariable] = WorkerMethods.ProtocolVersion.ToString(CultureInfo.InvariantCulture);
                 environment[WorkerMethods.WhereaboutsVariable] = whereabouts.Path;
+                // On one processor the runtime waits ten times as long before it optimises, which is longer than warming lasts; what it
+                // then makes is the same.
+                environment.TryAdd(WorkerMethods.SingleProcessorDelayVariable, "1");
                 foreach (var (name, value) in switches)
                 {
                     environment[$"DOTNET_{name}"] = value;

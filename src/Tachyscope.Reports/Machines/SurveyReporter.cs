@@ -11,6 +11,8 @@ namespace Tachyscope.Reports.Machines;
 public static class SurveyReporter
 {
     private const int TraceColumns = 60;
+    private const double HardlyQuiet = 0.05;
+    private const double OftenQuiet = 0.5;
     private const string NotTold = "not told by this system";
 
     /// <summary>What is to be shown of a survey.</summary>
@@ -26,7 +28,7 @@ public static class SurveyReporter
             Trace = [.. Trace(survey.Beats)],
             Heard = TimeSpan.FromMicroseconds(survey.Beats.Sum(beat => beat.ElapsedNanoseconds) / 1e3),
             Noise = noise,
-            Advice = Advice(noise.Steadiness),
+            Advice = Advice(noise.Steadiness, Cores(survey)),
         };
     }
 
@@ -65,6 +67,13 @@ public static class SurveyReporter
             ? $"{Quantity.Percent(busy)}, this survey's one processor included"
             : NotTold);
         yield return new("taken by the host", survey.StealShare is { } steal ? Quantity.Percent(steal) : NotTold);
+        foreach (var core in Cores(survey))
+        {
+            yield return new(core.Processor < 0 ? "core" : string.Create(CultureInfo.InvariantCulture, $"core of processor {core.Processor}"), core.QuietShare > 0
+                ? $"ours alone for {Quantity.Percent(core.QuietShare)} of the time, {Quantity.Time(core.StretchMilliseconds * 1e6)} at a stretch"
+                : "shared all the time");
+        }
+
         yield return new("spread", $"{Quantity.Percent(noise.SpreadShare)} of the median, between the 5th and the 95th percentile");
         yield return new("slowed", $"{Quantity.Percent(noise.SlowShare)} of {Quantity.Count(noise.Readings)} readings by more than 5 %");
         yield return new("interrupted", $"{Quantity.Percent(noise.InterruptedShare)} of them by other work");
@@ -79,10 +88,22 @@ public static class SurveyReporter
                 return SampleStatistics.Median([.. beats.Skip(from).Take(to - from).Select(beat => beat.NanosecondsPerCall)]);
             });
 
-    private static string Advice(Steadiness steadiness) => steadiness switch
+    private static IReadOnlyList<CoreNoise> Cores(MachineSurvey survey)
+        => survey.LowGauge == 0 ? [] : [.. survey.Cores.Select(core => CoreNoise.Of(core, survey.LowGauge))];
+
+    // Whose the core is matters more than what the clock does: a run reads in quiet moments, if there are any.
+    private static string Advice(Steadiness steadiness, IReadOnlyList<CoreNoise> cores)
     {
-        Steadiness.Quiet => "a run started now needs no more than its usual time",
-        Steadiness.Uneasy => "medians absorb what disturbs it; allow a run some more time for differences of a per cent",
-        _ => "contrasts will hold but take longer; quote no absolute time measured now",
-    };
+        var best = cores.Select(core => core.QuietShare).Where(double.IsFinite).DefaultIfEmpty(double.NaN).Max();
+        return best < HardlyQuiet
+                ? "somebody else uses every core nearly all the time: a run will find too few quiet moments, and say so"
+            : best < OftenQuiet
+                ? "the cores are shared most of the time: a run reads in the moments that are quiet, and takes longer to find them"
+            : steadiness switch
+            {
+                Steadiness.Quiet => "a run started now needs no more than its usual time",
+                Steadiness.Uneasy => "medians absorb what disturbs it; allow a run some more time for differences of a per cent",
+                _ => "contrasts will hold but take longer; quote no absolute time measured now",
+            };
+    }
 }

@@ -76,6 +76,10 @@ internal static class FigureCatalogue
         new("reads-writes", "reads and writes/call", cell => cell.ReadsAndWritesPerCall >= LeastReadsAndWrites,
             cell => double.IsNaN(cell.ReadsAndWritesPerCall) ? "" : NoneOr(cell.ReadsAndWritesPerCall, count => Quantity.Small(count))),
         new("bytes-before", "bytes/call before", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? Quantity.Bytes(warm.AllocatedBytesPerCallBefore) : ""),
+        new("shared", "while the core is shared", IsSharingTelling, cell => cell.SharedTimeRatio is { } ratio ? Quantity.Factor(ratio) : ""),
+        new("round-spread", "spread of rounds", _ => false, cell => Deviation(cell.Spread.RoundShare)),
+        new("copy-spread", "of copies", _ => false, cell => Deviation(cell.Spread.CopyShare)),
+        new("sitting-spread", "of processes", _ => false, cell => Deviation(cell.Spread.SittingShare)),
         new("residue", "loop may leave", _ => false, cell => Quantity.Time(cell.Loop.ResidueNanoseconds())),
     ];
 
@@ -121,6 +125,12 @@ internal static class FigureCatalogue
     private static bool IsPauseTelling(CellFindings cell)
         => cell.PaidNanosecondsPerCall is { } paid && Math.Abs(paid.Estimate - cell.NanosecondsPerCall.Estimate) > Math.Min(
             cell.NanosecondsPerCall.HalfWidth, TellingShare * cell.NanosecondsPerCall.Estimate);
+
+    // What is told apart from no difference at all, and is worth a column.
+    private static bool IsSharingTelling(CellFindings cell)
+        => cell.SharedTimeRatio is { } ratio && ratio.Lower > 1 && ratio.Estimate > 1 + TellingShare;
+
+    private static string Deviation(double share) => double.IsFinite(share) ? Quantity.Percent(share) : "";
 
     private static string NoneOr(double figure, Func<double, string> write) => figure == 0 ? None : write(figure);
 

@@ -167,12 +167,22 @@ public static class StudyReporter
             .. environment.Switches,
             Sittings(findings),
             Counted(findings.Rounds, "round"),
-            pinned ? "one processor a round" : "not held to a processor",
+            .. Core(findings.Core),
+            .. pinned ? [] : (string[])["not held to a processor"],
             string.Create(CultureInfo.InvariantCulture, $"seed {run.Plan.Seed}"),
             .. Together(findings),
             .. TwinWithin(findings),
         ];
         return string.Join(" · ", parts);
+    }
+
+    // Only what was read in quiet moments counts; where there were too few of them, a caveat says so.
+    private static IEnumerable<string> Core(CoreFindings core)
+    {
+        if (core is { IsKnown: true, IsQuiet: true })
+        {
+            yield return $"by the {Quantity.Percent(core.QuietShare)} of readings with the core to itself";
+        }
     }
 
     private static string Sittings(StudyFindings findings)
@@ -182,7 +192,8 @@ public static class StudyReporter
             .. findings.SittingsApart > 0 ? [$"{Quantity.Count(findings.SittingsApart)} apart"] : (string[])[],
             .. findings.SittingsHeld > 0 ? [$"{Quantity.Count(findings.SittingsHeld)} with the collector kept out"] : (string[])[],
         ];
-        return others.Length == 0 ? Counted(findings.Sittings, "sitting")
+        var copies = findings.Copies > 1 ? string.Create(CultureInfo.InvariantCulture, $" of {findings.Copies} copies") : "";
+        return others.Length == 0 ? $"{Counted(findings.Sittings, "sitting")}{copies}"
             : $"{Counted(findings.Sittings, "sitting")} {(findings.SittingsApart > 0 ? "together" : "with it free")}, {string.Join(", ", others)}";
     }
 
@@ -220,6 +231,12 @@ public static class StudyReporter
         if (cells.Any(cell => cell.Loop.Result == ResultKind.Enumerated))
         {
             yield return "answers are sequences that may be evaluated late, so they are enumerated inside the timing";
+        }
+
+        if (findings.CopiesProblem is { } problem)
+        {
+            var copies = findings.Copies == 1 ? "one copy" : $"{Quantity.Count(findings.Copies)} copies";
+            yield return $"its code was read in {copies} a sitting and no more: {problem}";
         }
 
         if (findings.Study.IsInputChanged)

@@ -9,7 +9,6 @@ internal sealed class MeasuredCell
     // Threads that are woken together take some microseconds to come, and more of them than processors, milliseconds.
     private const double ThreadedReadingFactor = 10;
     private const double CrowdedReadingFactor = 100;
-    private const double BreadthReadingFactor = 0.2;
 
     private readonly Func<MeasuredLoop> _build;
     private MeasuredLoop? _measured;
@@ -56,8 +55,7 @@ internal sealed class MeasuredCell
     public double? OtherThreadsShare { get; set; }
 
     /// <summary>How much longer its readings are than usual.</summary>
-    public double ReadingFactor => Description.Kind == CellKind.Breadth ? BreadthReadingFactor
-        : Description.Loop.Threads is not { } threads ? 1
+    public double ReadingFactor => Description.Loop.Threads is not { } threads ? 1
         : threads <= Environment.ProcessorCount ? ThreadedReadingFactor : CrowdedReadingFactor;
 
     /// <summary>How it became ready; null until it was warmed.</summary>
@@ -66,11 +64,14 @@ internal sealed class MeasuredCell
     /// <summary>Whether it marks stages.</summary>
     public bool MarksStages { get; set; }
 
-    /// <summary>Whether it threw and takes no more part.</summary>
+    /// <summary>Whether it takes no more part: it threw, or it belongs to a copy that there is not.</summary>
     public bool HasFailed { get; set; }
 
+    /// <summary>A cell that takes no part.</summary>
+    public static MeasuredCell Absent(CellDescription cell, int index) => new(cell, static _ => { }) { Index = index, HasFailed = true };
+
     public static MeasuredCell OfMetronome(CellDescription cell, int index)
-        => new(cell, cell.Kind == CellKind.Breadth ? Metronome.BroadLoop : Metronome.Loop) { Index = index };
+        => new(cell, Metronome.Loop) { Index = index };
 
     /// <summary>
     /// Writes the measured loop, which is compiled when it is first called. Before warming, so that what writing takes of the

@@ -20,8 +20,6 @@ public static class Metronome
 
     internal static MeasuredLoop Loop { get; } = Run;
 
-    internal static MeasuredLoop BroadLoop { get; } = RunBroadly;
-
     /// <summary>Runs a chain of links and keeps what comes out.</summary>
     /// <param name="links">Number of links; rounded up to a multiple of 16.</param>
     [MethodImpl(MethodImplOptions.AggressiveOptimization | MethodImplOptions.NoInlining)]
@@ -51,31 +49,6 @@ public static class Metronome
         }
 
         Volatile.Write(ref s_sink, value);
-    }
-
-    /// <summary>
-    /// Runs additions that do not wait for each other: as many at once as the processor can, so that whoever shares its core
-    /// slows them, while the chain of <see cref="Run"/> leaves room for others and feels nothing.
-    /// </summary>
-    /// <param name="steps">Steps of eight additions each.</param>
-    [MethodImpl(MethodImplOptions.AggressiveOptimization | MethodImplOptions.NoInlining)]
-    public static void RunBroadly(long steps)
-    {
-        var term = Volatile.Read(ref s_factor);
-        var (a, b, c, d, e, f, g, h) = (1L, 2L, 3L, 4L, 5L, 6L, 7L, 8L);
-        for (var left = steps; left > 0; left--)
-        {
-            a += term;
-            b ^= term;
-            c += term;
-            d ^= term;
-            e += term;
-            f ^= term;
-            g += term;
-            h ^= term;
-        }
-
-        Volatile.Write(ref s_sink, a ^ b ^ c ^ d ^ e ^ f ^ g ^ h);
     }
 
     /// <summary>Takes one reading of the metronome, with all its signals.</summary>

@@ -5,11 +5,14 @@ using Tachyscope.Working;
 
 namespace Tachyscope.Measuring;
 
-/// <summary>One cell's turn in a round: the metronome, some calls thrown away, then its readings.</summary>
+/// <summary>One cell's turn in a round: the metronome, some calls thrown away, then its readings, each between two gauges.</summary>
 internal static class Turn
 {
     /// <summary>Most readings a turn can hold, the metronome's included.</summary>
     public static int MostReadings(int readingsPerTurn) => readingsPerTurn + 1;
+
+    /// <summary>Most gauges it can hold.</summary>
+    public static int MostGauges(int readingsPerTurn) => 2 * readingsPerTurn;
 
     // The first calls after other work are up to a dozen times slow and flat by the eighth. For short calls all eight are
     // cheap; for longer ones the median of the turn's readings absorbs the first.
@@ -19,9 +22,15 @@ internal static class Turn
 
     // Optimised at once, like all that runs between readings: its recompilation must not fall among them.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    public static int Take(MeasuredCell cell, ReadRequest request, Span<Reading> readings)
+    public static int Take(MeasuredCell cell, ReadRequest request, QuietSeeker seeker, Span<Reading> readings, Span<int> gauges)
     {
         var taken = 0;
+        var isSeeking = seeker.IsWanted && cell.Description.Loop.IsOfOneCore();
+        if (isSeeking)
+        {
+            seeker.Seek();
+        }
+
         readings[taken++] = Metronome.Read();
         var warm = cell.WarmUp!;
         if (cell.Description.Kind == CellKind.Metronome)
@@ -29,23 +38,45 @@ internal static class Turn
             return taken;
         }
 
-        var thrownAway = Math.Min(ThrownAway(warm.NanosecondsPerCall), cell.MostCalls);
-        if (thrownAway > 0)
-        {
-            Whereabouts.Enter(WorkerPlace.Cell, cell.Index);
-            cell.Refill?.Invoke();
-            cell.Loop(thrownAway);
-        }
-
+        ThrowAway(cell, warm);
         var count = ReadRequest.ReadingsOf(warm.NanosecondsPerCall * warm.CallsPerReading, request.ReadingsPerTurn);
-        for (var reading = 0; reading < count; reading++)
+        var quiet = 0;
+        var gauge = Gauge.Read();
+        for (var reading = 0; reading < count && quiet < ReadRequest.QuietReadings; reading++)
         {
-            readings[taken++] = request.IsCollectionHeld
+            if (isSeeking && !seeker.IsQuiet(gauge))
+            {
+                if (seeker.Seek())
+                {
+                    ThrowAway(cell, warm);
+                }
+
+                gauge = Gauge.Read();
+            }
+
+            gauges[2 * reading] = gauge;
+            readings[taken] = request.IsCollectionHeld
                 ? ReadingTaker.TakeHeld(cell, warm.CallsPerReading)
                 : ReadingTaker.Take(cell, warm.CallsPerReading);
+            seeker.Earn(readings[taken++].ElapsedNanoseconds);
+            gauges[(2 * reading) + 1] = Gauge.Read();
+            quiet += seeker.IsQuiet(gauge) && seeker.IsQuiet(gauges[(2 * reading) + 1]) ? 1 : 0;
+            gauge = gauges[(2 * reading) + 1];
         }
 
         return taken;
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static void ThrowAway(MeasuredCell cell, WarmUp warm)
+    {
+        var calls = Math.Min(ThrownAway(warm.NanosecondsPerCall), cell.MostCalls);
+        if (calls > 0)
+        {
+            Whereabouts.Enter(WorkerPlace.Cell, cell.Index);
+            cell.Refill?.Invoke();
+            cell.Loop(calls);
+        }
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]

@@ -12,6 +12,9 @@ public sealed record ReadRequest
     /// <summary>Readings in a turn of a cell whose reading is long.</summary>
     public const int ReadingsOfLongTurn = 3;
 
+    /// <summary>Readings beside a quiet core after which a turn of short ones has enough.</summary>
+    public const int QuietReadings = 3;
+
     /// <summary>The rounds to take, in order.</summary>
     public required IReadOnlyList<RoundOrder> Rounds { get; init; }
 
@@ -20,6 +23,12 @@ public sealed record ReadRequest
 
     /// <summary>Index of the metronome's cell.</summary>
     public required int Metronome { get; init; }
+
+    /// <summary>Processors that turns may be moved to when the core they began on is shared; none by default.</summary>
+    public IReadOnlyList<int>? Processors { get; init; }
+
+    /// <summary>Largest gauge of a core that is ours alone, in thousandths; 0 when that is not known, and turns are taken as they come.</summary>
+    public int QuietGauge { get; init; }
 
     /// <summary>Whether the collector is to be kept out of the readings where its budget allows.</summary>
     public bool IsCollectionHeld { get; init; }

@@ -17,5 +17,5 @@ public sealed record WarmRequest
     public int LeastCalls { get; init; } = 60;
 
     /// <summary>Length aimed at for one reading, in nanoseconds.</summary>
-    public int ReadingNanoseconds { get; init; } = 100_000;
+    public int ReadingNanoseconds { get; init; } = 50_000;
 }

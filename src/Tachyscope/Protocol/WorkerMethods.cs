@@ -3,8 +3,11 @@ namespace Tachyscope.Protocol;
 /// <summary>Names of the requests a worker answers; the protocol is described in docs/protocol.md.</summary>
 public static class WorkerMethods
 {
+    /// <summary>Runtime switch that workers are started with unless it is set: how much later code is optimised on a single processor.</summary>
+    public const string SingleProcessorDelayVariable = "DOTNET_TC_DelaySingleProcMultiplier";
+
     /// <summary>Version of the protocol spoken here.</summary>
-    public const int ProtocolVersion = 2;
+    public const int ProtocolVersion = 3;
 
     /// <summary>Environment variable that makes a study project a worker; its value is the protocol version.</summary>
     public const string WorkerVariable = "TACHYSCOPE_WORKER";

@@ -14,4 +14,7 @@ public enum WorkerPlace
 
     /// <summary>In the operation of a row whose answer is compared; the index is the row's.</summary>
     Row,
+
+    /// <summary>In the project's <c>Main</c>, which a copy of its code runs again; the index is the copy's number.</summary>
+    Copy,
 }

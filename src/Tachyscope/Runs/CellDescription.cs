@@ -18,6 +18,9 @@ public sealed record CellDescription
     /// <summary>Index of its target in the run; 0 when the run has one.</summary>
     public int Target { get; init; }
 
+    /// <summary>Which copy of the study's code it calls, from 0; a loop or the metronome belongs to none.</summary>
+    public int Copy { get; init; }
+
     /// <summary>Which of the sitting's workers holds it, from 0; more than one only when variants are measured apart.</summary>
     public int Worker { get; init; }
 }

@@ -18,6 +18,6 @@ public enum CellKind
     /// <summary>Fixed work of known cost: how fast the machine is running at that moment.</summary>
     Metronome,
 
-    /// <summary>Fixed work that fills the processor's units: how much of the core the worker has to itself.</summary>
+    /// <summary>Fixed work that fills the processor's units; in files written before the gauge was read beside every reading.</summary>
     Breadth,
 }

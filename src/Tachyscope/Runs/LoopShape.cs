@@ -18,6 +18,9 @@ public sealed record LoopShape
     /// <summary>Threads that run the loop at once, on any processor; null for one that is held to the round's processor.</summary>
     public int? Threads { get; init; }
 
+    /// <summary>Whether the measuring thread alone does the work, so that it matters who shares its core.</summary>
+    public bool IsOfOneCore() => Threads is null && Path != CallPath.Awaited;
+
     /// <summary>
     /// Nanoseconds that the loop may leave in a time after the empty loop was subtracted: measured by the known-cost
     /// program of bench/ for every shape, and stated in docs/method.md.

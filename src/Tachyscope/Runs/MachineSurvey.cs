@@ -36,6 +36,12 @@ public sealed record MachineSurvey
     /// <summary>Readings of the metronome, one after the other for a second.</summary>
     public required IReadOnlyList<Reading> Beats { get; init; }
 
+    /// <summary>What the gauge read on each processor.</summary>
+    public IReadOnlyList<CoreHeard> Cores { get; init; } = [];
+
+    /// <summary>Gauge of a core that is ours alone, in thousandths, by all runs on this machine; 0 when it is not known.</summary>
+    public int LowGauge { get; init; }
+
     /// <summary>Its limits; null when they were never measured.</summary>
     public MachineLimits? Limits { get; init; }
 }

@@ -8,7 +8,10 @@ public sealed record Run
     public const string FormatName = "tachyscope-run";
 
     /// <summary>Version of the format written here.</summary>
-    public const int CurrentVersion = 2;
+    public const int CurrentVersion = 3;
+
+    /// <summary>Oldest version that is still read.</summary>
+    public const int OldestVersion = 1;
 
     /// <summary>Always "tachyscope-run".</summary>
     public string Format { get; init; } = FormatName;

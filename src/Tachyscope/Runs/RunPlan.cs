@@ -42,6 +42,12 @@ public sealed record RunPlan
     /// <summary>How often the whole comparison is made; once by default.</summary>
     public int Repeats { get; init; } = 1;
 
+    /// <summary>Copies of the study's code in each sitting; null for as many as there is room for, four at most.</summary>
+    public int? Copies { get; init; }
+
+    /// <summary>Whether readings are taken while nobody else uses the core, as far as that can be had; true by default.</summary>
+    public bool IsQuietSought { get; init; } = true;
+
     /// <summary>What is looked at in processes of its own.</summary>
     public IReadOnlyList<DiagnosisKind> Diagnoses { get; init; } = [];
 }

@@ -33,8 +33,26 @@ public sealed record SittingRecord
     /// <summary>Memory in use once it was warm, as a share of what the process may use before the collector gets anxious; null where the runtime does not tell.</summary>
     public double? MemoryLoadShare { get; init; }
 
-    /// <summary>Whether every round ran on the one processor chosen for it.</summary>
+    /// <summary>Whether every round was held to the processor chosen for it, or moved to another of those alike.</summary>
     public required bool IsPinned { get; init; }
+
+    /// <summary>
+    /// Gauge of a core that is ours alone, in thousandths, on each target, as far as it was known when the sitting was read; 0 where it was
+    /// not, nothing in files written before there was one.
+    /// </summary>
+    public IReadOnlyList<int> LowGauges { get; init; } = [];
+
+    /// <summary>What the gauge read beside the readings, turn by turn; none in files written before there was one.</summary>
+    public IReadOnlyList<TurnGauge> Gauges { get; init; } = [];
+
+    /// <summary>Time spent looking for a quiet core, in milliseconds.</summary>
+    public double SoughtMilliseconds { get; init; }
+
+    /// <summary>Copies of the study's code that its rounds went through.</summary>
+    public int Copies { get; init; } = 1;
+
+    /// <summary>Why there are fewer than were asked for, in a few words; null when there are not.</summary>
+    public string? CopiesProblem { get; init; }
 
     /// <summary>Rounds taken.</summary>
     public required int Rounds { get; init; }

@@ -9,6 +9,11 @@ public sealed class WarmUpPointConverter : JsonConverter<WarmUpPoint>
     /// <inheritdoc/>
     public override WarmUpPoint Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
     {
+        if (reader.TokenType == JsonTokenType.StartObject)
+        {
+            return OfVersionOne(ref reader);
+        }
+
         if (reader.TokenType != JsonTokenType.StartArray)
         {
             throw new JsonException($"A point of a curve is an array of five numbers, not a {reader.TokenType}.");
@@ -38,6 +43,26 @@ public sealed class WarmUpPointConverter : JsonConverter<WarmUpPoint>
         writer.WriteNumberValue(value.AllocatedBytesPerCall);
         writer.WriteNumberValue(value.CompiledMethods);
         writer.WriteEndArray();
+    }
+
+    // With a name for each number.
+    private static WarmUpPoint OfVersionOne(ref Utf8JsonReader reader)
+    {
+        var numbers = new Dictionary<string, double>(StringComparer.Ordinal);
+        while (reader.Read() && reader.TokenType == JsonTokenType.PropertyName)
+        {
+            var name = reader.GetString()!;
+            numbers[name] = Next(ref reader);
+        }
+
+        return new WarmUpPoint
+        {
+            Calls = (long)numbers.GetValueOrDefault("calls"),
+            Milliseconds = numbers.GetValueOrDefault("milliseconds"),
+            NanosecondsPerCall = numbers.GetValueOrDefault("nanosecondsPerCall"),
+            AllocatedBytesPerCall = numbers.GetValueOrDefault("allocatedBytesPerCall"),
+            CompiledMethods = (int)numbers.GetValueOrDefault("compiledMethods"),
+        };
     }
 
     private static double Next(ref Utf8JsonReader reader)

@@ -21,11 +21,12 @@ internal static class Introduction
 {
     private static readonly string[] SwitchPrefixes = ["DOTNET_", "COMPlus_"];
 
-    // Set by the SDK or the person for the command line's sake; they do not reach the code that is measured.
+    // Set by the SDK, the person for the command line's sake, or the tool; they do not change the code that is measured.
     private static readonly string[] UnrelatedSwitches =
     [
         "DOTNET_ROOT", "DOTNET_HOST_PATH", "DOTNET_CLI", "DOTNET_NOLOGO", "DOTNET_GENERATE_ASPNET_CERTIFICATE", "DOTNET_LAUNCH_PROFILE",
         "DOTNET_SKIP_FIRST_TIME_EXPERIENCE", "DOTNET_USE_POLLING_FILE_WATCHER", "DOTNET_MULTILEVEL_LOOKUP", "DOTNET_ADD_GLOBAL_TOOLS_TO_PATH",
+        WorkerMethods.SingleProcessorDelayVariable,
     ];
 
     public static HelloReply Of(IReadOnlyList<Study> studies)

@@ -9,6 +9,8 @@ namespace Tachyscope.Working;
 /// <summary>The cells of one sitting, from their first call to their last reading.</summary>
 internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
 {
+    private readonly QuietSeeker _seeker = new();
+
     public WarmReply Warm(WarmRequest request)
     {
         var failures = new List<CellError>();
@@ -19,6 +21,8 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
             ElapsedMilliseconds = warmer.ElapsedMilliseconds,
             Cells = [.. request.Cells.Where(index => cells[index].WarmUp is not null).Select(index => cells[index].WarmUp!)],
             Failures = failures,
+            Copies = warmer.Copies,
+            LowGauge = warmer.LowGauge,
             MemoryLoadShare = MemoryLoad(),
             StageCost = cells.Any(cell => cell.MarksStages) ? StageRecorder.Calibrate() : null,
         };
@@ -37,35 +41,47 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
         var turns = request.Rounds.Sum(round => round.Cells.Count);
         // Set aside before the first turn, so that nothing of ours is allocated between two readings.
         var readings = new Reading[turns * Turn.MostReadings(request.ReadingsPerTurn)];
+        var gauges = new int[turns * Turn.MostGauges(request.ReadingsPerTurn)];
+        var taken = new TakenTurn[turns];
         var failures = new List<CellError>();
         var stages = new List<StageReading>();
-        var count = 0;
+        var (count, gauged, turnsTaken) = (0, 0, 0);
         var isPinned = true;
+        _seeker.Begin(request.Processors ?? [], request.QuietGauge);
         foreach (var round in request.Rounds)
         {
-            isPinned &= round.Processor is { } processor && Affinity.TryPin(processor);
+            isPinned &= _seeker.MoveTo(round.Processor);
             for (var turn = 0; turn < round.Cells.Count; turn++)
             {
                 var index = round.Cells[turn];
-                if (!cells[index].HasFailed)
+                if (!cells[index].HasFailed && TakeTurn(index, request, readings.AsSpan(count), gauges.AsSpan(gauged), failures) is var read and > 0)
                 {
-                    var taken = TakeTurn(index, request, readings.AsSpan(count), failures);
-                    Label(readings.AsSpan(count, taken), round.Round, round.FirstPlace + turn, index, request.Metronome);
-                    count += taken;
+                    Label(readings.AsSpan(count, read), round.Round, round.FirstPlace + turn, index, request.Metronome);
+                    taken[turnsTaken++] = new TakenTurn(round.Round, round.FirstPlace + turn, _seeker.Processor, gauged, 2 * (read - 1));
+                    count += read;
+                    gauged += 2 * (read - 1);
                     ReadStages(index, round.Round, stages, failures);
                 }
             }
         }
 
-        return new ReadReply { Readings = readings[..count], StageReadings = stages, Failures = failures, IsPinned = isPinned };
+        return new ReadReply
+        {
+            Readings = readings[..count],
+            Gauges = [.. taken[..turnsTaken].Select(turn => turn.WithGauges(gauges))],
+            SoughtMilliseconds = _seeker.SoughtNanoseconds * 1e-6,
+            StageReadings = stages,
+            Failures = failures,
+            IsPinned = isPinned,
+        };
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private int TakeTurn(int index, ReadRequest request, Span<Reading> readings, List<CellError> failures)
+    private int TakeTurn(int index, ReadRequest request, Span<Reading> readings, Span<int> gauges, List<CellError> failures)
     {
         try
         {
-            return Turn.Take(cells[index], request, readings);
+            return Turn.Take(cells[index], request, _seeker, readings, gauges);
         }
 #pragma warning disable CA1031 // Whatever the user's operation throws ends its cell, not the sitting.
         catch (Exception exception)
@@ -113,5 +129,11 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
         {
             readings[i] = readings[i] with { Round = round, Place = place, Cell = i == 0 ? metronome : cell };
         }
+    }
+
+    private readonly record struct TakenTurn(int Round, int Place, int Processor, int FirstGauge, int Gauges)
+    {
+        public TurnGauge WithGauges(int[] all)
+            => new() { Round = Round, Place = Place, Processor = Processor, Gauges = all[FirstGauge..(FirstGauge + Gauges)] };
     }
 }

@@ -42,6 +42,13 @@ internal sealed class Warmer
     private const double MostSliceStretchNanoseconds = 50_000_000;
     private const double MostReadingStretchNanoseconds = 1_000_000_000;
 
+    // Of one copy's cells, the first calls with all that is compiled for them.
+    private const double MostMillisecondsOfFirstCalls = 600;
+
+    // The few below it are those whose chain was interrupted.
+    private const double LowQuantile = 0.02;
+    private const int MostGauges = 8_192;
+
     private static readonly double MillisecondsPerTick = 1e3 / Stopwatch.Frequency;
 
     private readonly long _start = Stopwatch.GetTimestamp();
@@ -53,11 +60,27 @@ internal sealed class Warmer
     private long _busyNanoseconds;
     private long _processorNanoseconds;
 
+    private readonly int[] _gauges = new int[MostGauges];
+    private int _gauged;
+
     public Warmer(WarmRequest request, IReadOnlyList<MeasuredCell> cells, List<CellError> failures)
     {
         _request = request;
         _failures = failures;
         _warmings = [.. request.Cells.Select(index => new Warming(index, cells[index]))];
+    }
+
+    /// <summary>Copies of the code that are warmed.</summary>
+    public int Copies { get; private set; } = 1;
+
+    /// <summary>What the gauge read in the quietest moments; 0 when it was not read.</summary>
+    public int LowGauge
+    {
+        get
+        {
+            int[] sorted = [.. _gauges.Take(_gauged).Order()];
+            return sorted.Length == 0 ? 0 : sorted[(int)(LowQuantile * sorted.Length)];
+        }
     }
 
     private enum Step
@@ -78,7 +101,7 @@ internal sealed class Warmer
     {
         // The instrument's own first reading loads what it needs, which must not be booked on an operation's first call.
         Metronome.Read();
-        Each(Step.FirstCall);
+        FirstCalls();
         Settle(_request.CapMilliseconds * ShareBeforeBuilding, isBuilt: false);
         Each(Step.Build);
         Settle(Math.Max(_request.CapMilliseconds, ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding))), isBuilt: true);
@@ -91,6 +114,20 @@ internal sealed class Warmer
         // What the set-up left behind is collected now rather than in somebody's reading.
         GC.Collect();
         GC.WaitForPendingFinalizers();
+    }
+
+    // Those of the study as it is tell what the copies' will take.
+    private void FirstCalls()
+    {
+        Each(Step.FirstCall, copies: false);
+        var isSlow = ElapsedMilliseconds > MostMillisecondsOfFirstCalls;
+        foreach (var warming in _warmings)
+        {
+            warming.Cell.HasFailed |= isSlow && warming.Cell.Description.Copy > 0;
+        }
+
+        Copies = 1 + _warmings.Where(warming => !warming.Cell.HasFailed).Select(warming => warming.Cell.Description.Copy).DefaultIfEmpty(0).Max();
+        Each(Step.FirstCall, copies: true);
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -171,11 +208,11 @@ internal sealed class Warmer
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void Each(Step step)
+    private void Each(Step step, bool? copies = null)
     {
         foreach (var warming in _warmings)
         {
-            if (warming.Cell.HasFailed || (step is Step.Slice && (warming.IsSlow || warming.IsCompiling)))
+            if (warming.Cell.HasFailed || (copies is { } meant && warming.Cell.Description.Copy > 0 != meant) || (step is Step.Slice && (warming.IsSlow || warming.IsCompiling)))
             {
                 continue;
             }
@@ -263,6 +300,7 @@ internal sealed class Warmer
 
         calls = Math.Min(warming.Cell.InStretches(calls, watch.NanosecondsPerCall, MostSliceStretchNanoseconds), warming.Cell.MostCalls);
         var beat = Metronome.Read().NanosecondsPerCall;
+        _gauges[_gauged++ % _gauges.Length] = Gauge.Read();
         var slice = ReadingTaker.Take(warming.Cell, calls);
         if (warming.Cell.Description.Loop.Path != CallPath.Awaited && slice.ProcessorNanoseconds is { } processor)
         {

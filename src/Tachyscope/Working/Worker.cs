@@ -116,15 +116,10 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
             throw new RpcException(RpcError.InvalidParameters, "A cell names no loop; send one for every cell, the metronome's included.");
         }
 
-        var cells = Find(request.Study).Body.Open(request.Cells, request.Seed, request.Shuffle);
-        foreach (var cell in cells)
-        {
-            cell.WriteLoop();
-        }
-
+        var (cells, reply) = OpenedCells.Of(Find(request.Study), request);
         _sitting = new Sitting(cells);
         Rehearsal.Hold();
-        return new() { Cells = request.Cells.Count };
+        return reply;
     }
 
     private DiagnoseReply Diagnose(DiagnoseRequest request) => new Diagnosis(Find(request.Study).Body, request).Make();

@@ -1,0 +1,160 @@
+using System.Globalization;
+using MathNet.Numerics.Statistics;
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Statistics;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Bench;
+
+/// <summary>
+/// Operations of everyday code, each study in several runs: read while nobody else uses the core and in several copies of the code, and in
+/// turn with that as it was before, by all readings and in one copy.
+/// </summary>
+internal static class EverydayBench
+{
+    private const double HalfWidth = 0.015;
+    private const double WidestOfTen = 0.05;
+    private const double TimesApart = 0.015;
+    private const int DefaultRuns = 3;
+    private static readonly string[] Weathers = ["quiet", "one busy loop", "two busy loops"];
+
+    /// <summary>Runs the studies as often as asked in each way and weather and prints the ratios.</summary>
+    /// <param name="runs">Runs each; three by default.</param>
+    /// <param name="only">Part of the studies' names; all of them when null.</param>
+    public static async Task<int> RunAsync(int runs, string? only)
+    {
+        runs = runs > 0 ? runs : DefaultRuns;
+        Way[] ways = [new("now", IsBefore: false), new("before", IsBefore: true)];
+        for (var run = 0; run < runs * Weathers.Length; run++)
+        {
+            var weather = run % Weathers.Length;
+            foreach (var way in ways)
+            {
+                using var load = weather == 0 ? null : Load.Spin(weather, TimeSpan.FromMinutes(15));
+                var (findings, seconds) = await MeasureAsync(way, $"everyday: *{only}*", seed: run + 1);
+                way.Add(weather, findings, seconds);
+                var last = Way.HalfWidths(way.Runs[^1].Findings);
+                Console.WriteLine(string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{run + 1,3} {Weathers[weather],-14} {way.Name,-7} {seconds,5:0} s  contrasts ± {last.Median():P2}, nine in ten ± {Quantile(last):P2}, quiet {findings.Select(study => study.Core.QuietShare).Where(double.IsFinite).DefaultIfEmpty(double.NaN).Median():P0}"));
+            }
+        }
+
+        Console.WriteLine();
+        ways[0].PrintStudies(ways[1]);
+        Console.WriteLine($"{"",-8} {"weather",-14} {"contrasts ±",12} {"nine in ten",12} {"times apart",12} {"nine in ten",12} {"agree",8} {"told apart",11} {"several speeds",15}");
+        foreach (var way in ways)
+        {
+            way.Print();
+        }
+
+        var now = ways[0];
+        var widths = now.Runs.SelectMany(run => Way.HalfWidths(run.Findings)).ToArray();
+        Claim[] claims =
+        [
+            Claim.AtMost("half-width of contrasts, median", widths.Median(), HalfWidth),
+            Claim.AtMost("half-width of contrasts, nine in ten", Quantile(widths), WidestOfTen),
+            Claim.AtMost("times of several runs apart, nine in ten of one speed", Quantile(now.TimesApart(0)), TimesApart),
+            Claim.AtMost("twins told apart", now.ToldApart(null), 0.05),
+            Claim.AtLeast("contrasts of several runs that agree, all weathers", now.Agree(null), 0.93),
+        ];
+        foreach (var claim in claims)
+        {
+            Console.WriteLine($"{(claim.IsReached ? "reached" : "MISSED "),-8} {claim.What,-62} {claim.Figure,-12} asked: {claim.Asked}");
+        }
+
+        return Array.TrueForAll(claims, claim => claim.IsReached) ? 0 : 1;
+    }
+
+    private static async Task<(IReadOnlyList<StudyFindings> Findings, double Seconds)> MeasureAsync(Way way, string only, int seed)
+    {
+        var plan = new RunPlan { Only = [only], Seed = seed };
+        var (run, seconds) = await Instrument.RunAsync(way.IsBefore ? plan with { IsQuietSought = false, Copies = 1 } : plan);
+        return (Analyst.Examine(run, AnalysisOptions.Default), seconds);
+    }
+
+    private static double Quantile(double[] values) => SampleStatistics.Quantile(values, 0.9);
+
+    private sealed record Way(string Name, bool IsBefore)
+    {
+        public List<(int Weather, IReadOnlyList<StudyFindings> Findings, double Seconds)> Runs { get; } = [];
+
+        public void Add(int weather, IReadOnlyList<StudyFindings> findings, double seconds) => Runs.Add((weather, findings, seconds));
+
+        // In per cent of the ratio, as a table shows them.
+        public static double[] HalfWidths(IReadOnlyList<StudyFindings> findings)
+            => [.. Contrasts(findings).Select(contrast => contrast.TimeRatio.Through(Math.Log).HalfWidth)];
+
+        public double[] TimesApart(int weather)
+        {
+            var runs = Runs.Where(run => run.Weather == weather).Select(run => run.Findings).ToList();
+            return [.. Cells(runs[0]).Where(cell => !runs.Exists(run => KnowsSeveral(run, cell))).Select(cell =>
+            {
+                double[] times = [.. runs.Select(run => Find(run, cell).NanosecondsPerCall.Estimate)];
+                return times.Max(time => Math.Abs((time / times.Mean()) - 1));
+            }).Where(double.IsFinite)];
+        }
+
+        public double Agree(int? weather)
+        {
+            var runs = Runs.Where(run => weather is null || run.Weather == weather).Select(run => Contrasts(run.Findings).ToList()).ToList();
+            var pairs = from one in Enumerable.Range(0, runs.Count)
+                        from other in Enumerable.Range(one + 1, runs.Count - one - 1)
+                        from contrast in runs[one].Zip(runs[other])
+                        select DoMeet(contrast.First, contrast.Second) ? 1.0 : 0;
+            return pairs.DefaultIfEmpty(double.NaN).Average();
+        }
+
+        public double ToldApart(int? weather)
+            => Runs.Where(run => weather is null || run.Weather == weather).SelectMany(run => run.Findings).SelectMany(study => study.Inputs)
+                .Select(input => input.TwinTimeRatio is var twin && (twin.Lower > 1 + Judge.SmallestResolutionShare
+                    || twin.Upper < 1 - Judge.SmallestResolutionShare) ? 1.0 : 0).Average();
+
+        public void Print()
+        {
+            for (var weather = 0; weather < Weathers.Length; weather++)
+            {
+                var own = Runs.Where(run => run.Weather == weather).ToList();
+                double[] widths = [.. own.SelectMany(run => HalfWidths(run.Findings))];
+                var several = own.SelectMany(run => Cells(run.Findings).Where(cell => KnowsSeveral(run.Findings, cell))).Count();
+                Console.WriteLine(string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{(weather == 0 ? Name : ""),-8} {Weathers[weather],-14} {widths.Median(),12:P2} {Quantile(widths),12:P2} {TimesApart(weather).Median(),12:P2} {Quantile(TimesApart(weather)),12:P2} {Agree(weather),8:P0} {ToldApart(weather),11:P1} {several,8} of {own.Sum(run => Cells(run.Findings).Count)}"));
+            }
+        }
+
+        public void PrintStudies(Way before)
+        {
+            foreach (var cell in Cells(Runs[0].Findings).Where(cell => Find(Runs[0].Findings, cell).Contrast is not null))
+            {
+                var several = Runs.Count(run => KnowsSeveral(run.Findings, cell));
+                double Width(Way way) => way.Runs.Select(run => Find(run.Findings, cell).Contrast!.TimeRatio.Through(Math.Log).HalfWidth).Median();
+                Console.WriteLine(string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{cell.Study["everyday: ".Length..],-22} {cell.Variant,-20} ± {Width(this),8:P2}   before ± {Width(before),8:P2}{(several > 0 ? $"   several speeds in {several} of {Runs.Count} runs" : "")}"));
+            }
+        }
+
+        private static bool DoMeet(Contrast one, Contrast other)
+        {
+            var (own, others) = (one.TimeRatio.Through(Math.Log), other.TimeRatio.Through(Math.Log));
+            return Math.Abs(own.Estimate - others.Estimate) <= Math.Sqrt((own.HalfWidth * own.HalfWidth) + (others.HalfWidth * others.HalfWidth));
+        }
+
+        private static IEnumerable<Contrast> Contrasts(IReadOnlyList<StudyFindings> findings)
+            => Cells(findings).Select(cell => Find(findings, cell).Contrast).OfType<Contrast>();
+
+        private static List<(string Study, string Variant)> Cells(IReadOnlyList<StudyFindings> findings)
+            => [.. from study in findings
+                   from cell in study.Inputs[0].Cells
+                   select (study.Study.Name, cell.Variant.Name)];
+
+        private static CellFindings Find(IReadOnlyList<StudyFindings> findings, (string Study, string Variant) cell)
+            => findings.First(study => study.Study.Name == cell.Study).Inputs[0].Cells.First(found => found.Variant.Name == cell.Variant);
+
+        private static bool KnowsSeveral(IReadOnlyList<StudyFindings> findings, (string Study, string Variant) cell)
+            => findings.First(study => study.Study.Name == cell.Study).Caveats
+                .Any(caveat => caveat.Name is "two-modes" or "sittings-disagree" && caveat.Subject?.StartsWith(cell.Variant, StringComparison.Ordinal) == true);
+    }
+}

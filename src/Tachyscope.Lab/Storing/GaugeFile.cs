@@ -1,0 +1,69 @@
+using System.Text.Json;
+using Tachyscope.Lab.Machines;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Storing;
+
+/// <summary>Remembers gauges in a file of the cache, one entry for each machine and runtime.</summary>
+/// <param name="folder">Folder the file is kept in; made when it is not there.</param>
+/// <param name="machine">This machine.</param>
+public sealed class GaugeFile(string folder, MachineDescription machine) : IGaugeMemory
+{
+    private const string Name = "gauges.json";
+
+    // A machine may have been given another processor of the same name: what is never seen again is forgotten, by 1 % a time.
+    private const double Forgetting = 1.01;
+
+    private readonly Lock _lock = new();
+
+    /// <inheritdoc/>
+    public int? Find(WorkerEnvironment worker)
+    {
+        ArgumentNullException.ThrowIfNull(worker);
+        return All().TryGetValue(Key(worker), out var low) ? low : null;
+    }
+
+    /// <inheritdoc/>
+    public void Keep(WorkerEnvironment worker, int low)
+    {
+        ArgumentNullException.ThrowIfNull(worker);
+        lock (_lock)
+        {
+            var all = All();
+            var known = all.TryGetValue(Key(worker), out var before) ? (int?)before : null;
+            all[Key(worker)] = known is { } lowest ? Math.Min(low, (int)Math.Ceiling(lowest * Forgetting)) : low;
+            if (all[Key(worker)] == known)
+            {
+                return;
+            }
+
+            try
+            {
+                Directory.CreateDirectory(folder);
+                WholeFile.Write(Path.Combine(folder, Name), stream => JsonSerializer.Serialize(stream, all, RunJson.Options));
+            }
+            catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+            {
+                // A cache: it is seen again in the next run.
+            }
+        }
+    }
+
+    private string Key(WorkerEnvironment worker)
+        => $"{machine.Processor}, {machine.ProcessorCount} processors, {machine.OperatingSystem}; {worker.Runtime} {worker.Architecture}"
+            + (worker.IsAheadOfTime ? ", ahead of time" : "");
+
+    private Dictionary<string, int> All()
+    {
+        try
+        {
+            using var stream = File.OpenRead(Path.Combine(folder, Name));
+            var all = JsonSerializer.Deserialize<Dictionary<string, int>>(stream, RunJson.Options) ?? [];
+            return all.Where(entry => entry.Value > 0).ToDictionary();
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException or JsonException)
+        {
+            return [];
+        }
+    }
+}

@@ -1,0 +1,30 @@
+using System.Text.Json.Serialization;
+
+namespace Tachyscope.Runs;
+
+/// <summary>How the machine was during one turn: what the gauge read before and after each of its readings.</summary>
+/// <remarks>Written in files and on the wire as an array of numbers: round, place, processor, then the gauges.</remarks>
+[JsonConverter(typeof(TurnGaugeConverter))]
+public sealed record TurnGauge
+{
+    /// <summary>
+    /// How much above the lowest a gauge of a core that is ours alone may lie: its own spread is 3 %, and of a shared one it begins at 1.3
+    /// times.
+    /// </summary>
+    public const double QuietReach = 1.15;
+
+    /// <summary>Number of the round within its sitting, from 0.</summary>
+    public required int Round { get; init; }
+
+    /// <summary>Place of the turn within its round, from 0.</summary>
+    public required int Place { get; init; }
+
+    /// <summary>Processor it ended on; -1 when it was held to none.</summary>
+    public required int Processor { get; init; }
+
+    /// <summary>
+    /// The gauge before and after each reading of the turn but the metronome's, in their order: time of additions that fill the core in
+    /// thousandths of that of a chain that does not.
+    /// </summary>
+    public required IReadOnlyList<int> Gauges { get; init; }
+}

@@ -1,0 +1,102 @@
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Machines;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Analysis.Tests;
+
+/// <summary>Figures by the moments in which the core was ours alone, and by copies of the code.</summary>
+public sealed class CoreTests
+{
+    private static readonly RunSimulator Steady = new()
+    {
+        Times = [100, 98], SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0, Slowing = 0, Rounds = 20, CallsPerReading = 500,
+    };
+
+    [Fact]
+    public void Times_and_contrasts_are_those_of_quiet_moments_and_what_sharing_costs_stands_beside_them()
+    {
+        var findings = Examine(Steady with { SharedShare = 0.5, SharedFactors = [1.6, 1.2] });
+
+        Assert.True(findings.Core.IsQuiet);
+        Assert.InRange(findings.Core.QuietShare, 0.2, 0.8);
+        Assert.Equal(100, findings.Inputs[0].Cells[0].NanosecondsPerCall.Estimate, 0.1);
+        Assert.Equal(0.98, findings.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 0.001);
+        Assert.Equal(1.6, findings.Inputs[0].Cells[0].SharedTimeRatio!.Value.Estimate, 0.01);
+        Assert.Equal(1.2, findings.Inputs[0].Cells[1].SharedTimeRatio!.Value.Estimate, 0.01);
+        Assert.DoesNotContain(findings.Caveats, caveat => caveat.Name == "core-shared");
+    }
+
+    [Fact]
+    public void Without_a_quiet_moment_all_readings_count_and_that_is_said()
+    {
+        var findings = Examine(Steady with { SharedShare = 1.3, SharedFactors = [1.6, 1.6] });
+
+        Assert.True(findings.Core is { IsKnown: true, IsQuiet: false, QuietShare: 0 });
+        Assert.Equal(0.98, findings.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 0.001);
+        Assert.Equal(160, findings.Inputs[0].Cells[0].NanosecondsPerCall.Estimate, 0.2);
+        Assert.Contains(findings.Caveats, caveat => caveat.Name == "core-shared");
+    }
+
+    [Fact]
+    public void Files_without_a_gauge_are_read_as_they_were()
+    {
+        var findings = Examine(Steady);
+
+        Assert.False(findings.Core.IsKnown);
+        Assert.Equal(0.98, findings.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 0.001);
+        Assert.Null(findings.Inputs[0].Cells[1].SharedTimeRatio);
+    }
+
+    // One copy in four is half as slow again in every sitting: the mean over copies, where rounds of all in one heap would hide it.
+    [Fact]
+    public void A_sittings_value_is_the_mean_over_copies_of_the_middle_of_each()
+    {
+        var run = (Steady with { Copies = 4, Rounds = 40 }).Make(1);
+        var slow = run with
+        {
+            Studies = [run.Studies[0] with
+            {
+                Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
+                {
+                    Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1, Copy: 2 }
+                        ? reading with { ElapsedNanoseconds = reading.ElapsedNanoseconds + (49 * reading.Calls) }
+                        : reading)],
+                })],
+            }],
+        };
+
+        var findings = Analyst.Examine(slow, AnalysisOptions.Default)[0];
+
+        Assert.Equal(4, findings.Copies);
+        Assert.Equal(98 + (49 / 4.0), findings.Inputs[0].Cells[1].NanosecondsPerCall.Estimate, 0.1);
+        Assert.Equal(0.98 * Math.Pow(1.5, 0.25), findings.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 0.001);
+    }
+
+    [Fact]
+    public void The_spread_is_told_by_its_level()
+    {
+        var simulator = Steady with { Rounds = 80, SittingDeviation = 0.05, ReadingDeviation = 0.01, Copies = 4, CopyDeviation = 0.03, Sittings = 30 };
+
+        var spread = Examine(simulator).Inputs[0].Cells[1].Spread;
+
+        // Of a ratio of two cells that both deviate, and of a turn's middle reading of three.
+        Assert.InRange(spread.CopyShare, 0.034, 0.053);
+        Assert.InRange(spread.SittingShare, 0.045, 0.105);
+        Assert.InRange(spread.RoundShare, 0.005, 0.015);
+    }
+
+    [Fact]
+    public void A_survey_tells_how_much_of_the_time_a_core_is_ours_and_for_how_long_at_a_stretch()
+    {
+        // Ten quiet, five shared, over and over; a single one that was thrown off ends no stretch.
+        int[] gauges = [.. Enumerable.Range(0, 1_500).Select(at => at % 15 >= 10 ? 1_900 : at % 15 == 4 ? 1_600 : 1_250 + (at % 3))];
+        var heard = new CoreHeard { Processor = 1, Gauges = gauges, Milliseconds = 1_500 };
+
+        var core = CoreNoise.Of(heard, CoreNoise.LowOf([heard]));
+
+        Assert.Equal(9.0 / 15, core.QuietShare, 0.001);
+        Assert.Equal(9, core.StretchMilliseconds, 0.001);
+    }
+
+    private static StudyFindings Examine(RunSimulator simulator) => Analyst.Examine(simulator.Make(3), AnalysisOptions.Default)[0];
+}

@@ -1,0 +1,66 @@
+using Tachyscope.Lab.Machines;
+using Tachyscope.Lab.Storing;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Tests;
+
+/// <summary>What the gauge reads on a quiet core, learned from run to run.</summary>
+public sealed class QuietCoreTests : IDisposable
+{
+    private static readonly MachineDescription Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" };
+    private static readonly WorkerEnvironment X64 = new() { Runtime = ".NET 10.0.0", Architecture = "x64" };
+    private static readonly WorkerEnvironment Arm = new() { Runtime = ".NET 10.0.0", Architecture = "arm64" };
+    private readonly string _folder = Directory.CreateTempSubdirectory("gauges ").FullName;
+
+    public void Dispose() => Directory.Delete(_folder, recursive: true);
+
+    [Fact]
+    public void It_is_the_lowest_seen_and_never_more_than_such_a_processor_reads()
+    {
+        var quiet = new QuietCore([X64, Arm], memory: null);
+
+        Assert.Equal((0, 0), (quiet.LowOf(0), quiet.MostOf(0)));
+        quiet.Note(0, 1_270);
+        quiet.Note(0, 1_900);
+        quiet.Note(0, 0);
+        quiet.Note(1, 1_550);
+        Assert.Equal((1_270, 1_460), (quiet.LowOf(0), quiet.MostOf(0)));
+        Assert.Equal(1_550, quiet.LowOf(1));
+        // Shared from its first moment to its last, as far as it knows.
+        var shared = new QuietCore([X64], memory: null);
+        shared.Note(0, 2_100);
+        Assert.Equal(1_350, shared.LowOf(0));
+    }
+
+    [Fact]
+    public void Another_run_remembers_and_what_is_never_seen_again_is_forgotten_slowly()
+    {
+        new QuietCore([X64], new GaugeFile(_folder, Machine)).Note(0, 1_200);
+
+        Assert.Equal(1_200, new QuietCore([X64], new GaugeFile(_folder, Machine)).LowOf(0));
+        Assert.Equal(0, new QuietCore([Arm], new GaugeFile(_folder, Machine)).LowOf(0));
+        Assert.Equal(0, new QuietCore([X64], new GaugeFile(_folder, Machine with { Processor = "Buoy" })).LowOf(0));
+        var memory = new GaugeFile(_folder, Machine);
+        memory.Keep(X64, 1_300);
+        Assert.Equal(1_212, memory.Find(X64));
+        for (var run = 0; run < 20; run++)
+        {
+            memory.Keep(X64, 1_300);
+        }
+
+        Assert.Equal(1_300, memory.Find(X64));
+    }
+
+    [Fact]
+    public void A_file_that_cannot_be_read_or_written_costs_nothing_but_the_memory()
+    {
+        File.WriteAllText(Path.Combine(_folder, "gauges.json"), "{ \"lamp");
+        var memory = new GaugeFile(_folder, Machine);
+        Assert.Null(memory.Find(X64));
+        memory.Keep(X64, 1_250);
+        Assert.Equal(1_250, memory.Find(X64));
+        var nowhere = new GaugeFile(Path.Combine(_folder, "gauges.json", "below a file"), Machine);
+        nowhere.Keep(X64, 1_250);
+        Assert.Null(nowhere.Find(X64));
+    }
+}
