@@ -45,6 +45,33 @@ public sealed class MeasuringTests : IDisposable
         Assert.DoesNotContain('\u001b', output);
     }
 
+    // How many there is time for hangs on the machine.
+    [Fact]
+    public async Task The_code_of_a_study_is_read_in_copies()
+    {
+        var (exitCode, output, error) = await ToolProcess.RunAsync([ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--within", "4s", "--out", Saved]);
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.All(RunFile.Read(Saved).Studies[0].Sittings, sitting =>
+        {
+            Assert.InRange(sitting.Copies, 1, 4);
+            Assert.Equal(sitting.Copies < 4, sitting.CopiesProblem is not null);
+            Assert.All(sitting.Readings, reading => Assert.InRange(sitting.Cells[reading.Cell].Copy, 0, sitting.Copies - 1));
+            Assert.NotEmpty(sitting.Gauges);
+        });
+    }
+
+    [Fact]
+    public async Task Code_that_ends_the_process_when_it_is_run_twice_is_read_in_one_copy_and_that_is_said()
+    {
+        var (exitCode, output, error) = await ToolProcess.RunAsync(
+            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--within", "4s", "--out", Saved], "MISHAPS=once");
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.Contains("its code was read in one copy a sitting and no more: in a copy of its code the worker ended its process with exit code 3", output, StringComparison.Ordinal);
+        Assert.All(RunFile.Read(Saved).Studies[0].Sittings, sitting => Assert.Equal(1, sitting.Copies));
+    }
+
     [Fact]
     public async Task What_an_operation_does_beside_its_job_is_noticed()
     {

@@ -119,8 +119,9 @@ internal sealed class Comparison(
             return;
         }
 
-        // What the code does to a second copy of itself is no fault of an operation: from here on there is one.
-        if (lost is { Cell.Copy: > 0 } or { Exception.Where.Place: WorkerPlace.Copy })
+        // What the code does to a second copy of itself is no fault of an operation: from here on there is one. A call that hangs does so
+        // in the first as well, and is not waited for twice.
+        if (lost is { Cell.Copy: > 0, Exception.Trouble: WorkerTrouble.Died } or { Exception.Where.Place: WorkerPlace.Copy })
         {
             _copiesProblem = $"in a copy of its code the worker {lost.Exception.Message}";
             return;

@@ -67,12 +67,13 @@ internal sealed class SittingNotes(SittingPlan order)
     }
 
     /// <summary>Where workers have fewer copies of the code than was asked for, rounds go through as many as all have.</summary>
-    public void Add(OpenReply reply, int copies)
+    public void Add(OpenReply opened, int warmed)
     {
         lock (_lock)
         {
-            order.Copies = Math.Min(order.Copies, copies);
-            _copiesProblem ??= reply.CopiesProblem;
+            order.Copies = Math.Min(order.Copies, Math.Min(opened.Copies, warmed));
+            _copiesProblem ??= opened.CopiesProblem
+                ?? (warmed < opened.Copies ? "its first calls take so long that warming more would take all the time" : null);
         }
     }
 

@@ -149,7 +149,7 @@ internal sealed class SittingSession(
             met.Quiet.Note(order.TargetOf(index), reply.LowGauge);
         }
 
-        _notes.Add(opened, Math.Min(opened.Copies, reply.Copies));
+        _notes.Add(opened, reply.Copies);
         _notes.Add(reply, index);
     }
 

@@ -44,6 +44,7 @@ internal sealed class Warmer
 
     // Of one copy's cells, the first calls with all that is compiled for them.
     private const double MostMillisecondsOfFirstCalls = 600;
+    private const double MostNanosecondsOfFirstCall = 150e6;
 
     // The few below it are those whose chain was interrupted.
     private const double LowQuantile = 0.02;
@@ -105,7 +106,8 @@ internal sealed class Warmer
         Settle(_request.CapMilliseconds * ShareBeforeBuilding, isBuilt: false);
         Each(Step.Build);
         Settle(Math.Max(_request.CapMilliseconds, ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding))), isBuilt: true);
-        Each(Step.Tally);
+        Each(Step.Tally, copies: false);
+        TellCopies();
         foreach (var warming in _warmings)
         {
             Finish(warming);
@@ -120,7 +122,8 @@ internal sealed class Warmer
     private void FirstCalls()
     {
         Each(Step.FirstCall, copies: false);
-        var isSlow = ElapsedMilliseconds > MostMillisecondsOfFirstCalls;
+        var isSlow = ElapsedMilliseconds > MostMillisecondsOfFirstCalls
+            || Array.Exists(_warmings, warming => warming.FirstCall.ElapsedNanoseconds > MostNanosecondsOfFirstCall);
         foreach (var warming in _warmings)
         {
             warming.Cell.HasFailed |= isSlow && warming.Cell.Description.Copy > 0;
@@ -312,6 +315,18 @@ internal sealed class Warmer
         watch.Add(now, calls, slice.ElapsedNanoseconds, beat, slice.AllocatedBytes);
         warming.Compiling = slice.CompiledMethods > 0 ? warming.Compiling + 1 : 0;
         warming.Note(now, slice);
+    }
+
+    // What a copy of the code asks of the system, of other threads and of exceptions is what the first asks.
+    private void TellCopies()
+    {
+        var first = _warmings.Where(warming => warming.Cell.Description.Copy == 0).ToDictionary(warming => warming.Cell.Description);
+        foreach (var warming in _warmings.Where(warming => warming.Cell.Description.Copy > 0))
+        {
+            var counted = first[warming.Cell.Description with { Copy = 0 }];
+            (warming.ExceptionsPerCall, warming.ReadsAndWritesPerCall) = (counted.ExceptionsPerCall, counted.ReadsAndWritesPerCall);
+            warming.Cell.OtherThreadsShare = counted.Cell.OtherThreadsShare;
+        }
     }
 
     // Apart from the readings, since counting these costs time and bytes of its own.
