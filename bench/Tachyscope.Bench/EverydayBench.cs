@@ -8,8 +8,8 @@ using Tachyscope.Runs;
 namespace Tachyscope.Bench;
 
 /// <summary>
-/// Operations of everyday code, each study in several runs: read while nobody else uses the core and in several copies of the code, and in
-/// turn with that as it was before, by all readings and in one copy.
+/// Operations of everyday code, each study in several runs: read while nobody else uses the core, and in turn with that as it was before, by
+/// all readings.
 /// </summary>
 internal static class EverydayBench
 {
@@ -70,7 +70,7 @@ internal static class EverydayBench
     private static async Task<(IReadOnlyList<StudyFindings> Findings, double Seconds)> MeasureAsync(Way way, string only, int seed)
     {
         var plan = new RunPlan { Only = [only], Seed = seed };
-        var (run, seconds) = await Instrument.RunAsync(way.IsBefore ? plan with { IsQuietSought = false, Copies = 1 } : plan);
+        var (run, seconds) = await Instrument.RunAsync(way.IsBefore ? plan with { IsQuietSought = false } : plan);
         return (Analyst.Examine(run, AnalysisOptions.Default), seconds);
     }
 

@@ -49,7 +49,7 @@ public sealed class MeasuringTests : IDisposable
     [Fact]
     public async Task The_code_of_a_study_is_read_in_copies()
     {
-        var (exitCode, output, error) = await ToolProcess.RunAsync([ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--within", "4s", "--out", Saved]);
+        var (exitCode, output, error) = await ToolProcess.RunAsync([ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--copies", "4", "--within", "6s", "--out", Saved]);
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         Assert.All(RunFile.Read(Saved).Studies[0].Sittings, sitting =>
@@ -65,7 +65,7 @@ public sealed class MeasuringTests : IDisposable
     public async Task Code_that_ends_the_process_when_it_is_run_twice_is_read_in_one_copy_and_that_is_said()
     {
         var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--within", "4s", "--out", Saved], "MISHAPS=once");
+            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--copies", "4", "--within", "6s", "--out", Saved], "MISHAPS=once");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         Assert.Contains("its code was read in one copy a sitting and no more: in a copy of its code the worker ended its process with exit code 3", output, StringComparison.Ordinal);

@@ -60,9 +60,9 @@ public sealed class ExperimentTests
     [Fact]
     public async Task As_many_copies_of_the_code_are_read_as_the_worker_could_make_and_why_there_are_no_more_is_kept()
     {
-        var few = (await RunAsync(new ScriptedWorkers(Lamps))).Run!.Studies[0].Sittings;
-        var some = (await RunAsync(new ScriptedWorkers(Lamps) { Copies = 3 })).Run!.Studies[0].Sittings;
-        var one = (await RunAsync(new ScriptedWorkers(Lamps) { Copies = 3 }, new RunPlan { Copies = 1 })).Run!.Studies[0].Sittings;
+        var few = (await RunAsync(new ScriptedWorkers(Lamps), new RunPlan { Copies = 4 })).Run!.Studies[0].Sittings;
+        var some = (await RunAsync(new ScriptedWorkers(Lamps) { Copies = 3 }, new RunPlan { Copies = 4 })).Run!.Studies[0].Sittings;
+        var one = (await RunAsync(new ScriptedWorkers(Lamps) { Copies = 3 })).Run!.Studies[0].Sittings;
 
         Assert.All(few, sitting => Assert.Equal((1, "it is scripted"), (sitting.Copies, sitting.CopiesProblem)));
         Assert.All(some, sitting => Assert.Equal(3, sitting.Copies));
@@ -73,7 +73,7 @@ public sealed class ExperimentTests
     [Fact]
     public async Task What_throws_in_a_copy_alone_costs_the_copy_and_not_the_cell()
     {
-        var run = (await RunAsync(new ScriptedWorkers(Lamps) { Copies = 4, ThrowsInCopy = 2 })).Run!.Studies[0];
+        var run = (await RunAsync(new ScriptedWorkers(Lamps) { Copies = 4, ThrowsInCopy = 2 }, new RunPlan { Copies = 4 })).Run!.Studies[0];
 
         Assert.Empty(run.Failures);
         Assert.Equal(Schedule.DefaultSittings, run.Sittings.Count);
@@ -90,7 +90,7 @@ public sealed class ExperimentTests
             Copies = 4, LostAt = where, Trouble = cell => cell.Copy == 1 ? new WorkerException(WorkerTrouble.Died, "fell over its own copy") : null,
         };
 
-        var run = (await RunAsync(workers)).Run!.Studies[0];
+        var run = (await RunAsync(workers, new RunPlan { Copies = 4 })).Run!.Studies[0];
 
         Assert.Empty(run.Failures);
         Assert.Equal(Schedule.DefaultSittings, run.Sittings.Count);

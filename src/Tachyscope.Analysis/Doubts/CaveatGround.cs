@@ -12,8 +12,10 @@ namespace Tachyscope.Analysis.Doubts;
 /// <param name="View">Its sittings in shared workers.</param>
 /// <param name="Sittings">All its sittings.</param>
 /// <param name="Sound">What became of readings that cannot be true.</param>
+/// <param name="Copies">Whether the copies of its code agree.</param>
 internal sealed record CaveatGround(
-    Run Run, StudyRecord Record, StudyFindings Findings, SittingsView View, IReadOnlyList<SittingFigures> Sittings, SoundReadings Sound)
+    Run Run, StudyRecord Record, StudyFindings Findings, SittingsView View, IReadOnlyList<SittingFigures> Sittings, SoundReadings Sound,
+    CopyAgreement Copies)
 {
     public static string Text(FormattableString text) => text.ToString(CultureInfo.InvariantCulture);
 

@@ -166,17 +166,17 @@ internal sealed class SittingFigures
         return 1.2533 * 1.4826 * SampleStatistics.Median(deviations) / Math.Sqrt(Math.Max(1, deviations.Length));
     }
 
-    /// <summary>For each copy of the code, the log ratios of its rounds that are finite.</summary>
+    /// <summary>For each copy of the code, the logarithms of its rounds that are finite.</summary>
     /// <param name="cell">The cell.</param>
-    /// <param name="reference">The cell it is compared with; null for its own time.</param>
-    public IReadOnlyList<double[]> LogsByCopy(int cell, int? reference)
+    /// <param name="reference">The cell it is compared with; null for its own time in beats.</param>
+    public IReadOnlyList<(int Copy, double[] Logs)> LogsByCopy(int cell, int? reference)
     {
         var copies = Taken.Copies(cell);
         double[] logs = reference is { } other
             ? LogRatios(cell, other)
             : [.. InLinks(cell, NetTimes(cell)).Select(time => Math.Log(time))];
         return [.. logs.Select((log, round) => (Copy: copies[round], Log: log)).Where(round => double.IsFinite(round.Log))
-            .GroupBy(round => round.Copy, round => round.Log).OrderBy(copy => copy.Key).Select(copy => copy.ToArray())];
+            .GroupBy(round => round.Copy, round => round.Log).OrderBy(copy => copy.Key).Select(copy => (copy.Key, copy.ToArray()))];
     }
 
     /// <summary>Log ratio of two cells in every round, as <see cref="RoundRatios"/> has it; NaN where one took no part.</summary>

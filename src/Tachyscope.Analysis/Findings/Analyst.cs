@@ -44,6 +44,8 @@ public static class Analyst
 
     private static StudyFindings Examine(Run run, StudyRecord study, AnalysisOptions options, SoundReadings sound)
     {
+        var copies = CopyAgreement.Of(study);
+        study = copies.Study;
         var state = StudyCore.StateOf(study.Sittings);
         var sittings = StudyCore.Figures(study.Sittings, state);
         var margin = options.MarginShare ?? run.Plan.MarginShare;
@@ -84,7 +86,7 @@ public static class Analyst
             Dials = [.. DialFinder.Find(views.Together, rankers)],
             Decisions = [.. DecisionFinder.Find(views.Together, rankers)],
             Flip = FlipFinder.Find(study.Study, inputs),
-            Caveats = [.. CaveatFinder.Find(new CaveatGround(run, study, findings, views.Together, sittings, sound))],
+            Caveats = [.. CaveatFinder.Find(new CaveatGround(run, study, findings, views.Together, sittings, sound, copies))],
         };
     }
 

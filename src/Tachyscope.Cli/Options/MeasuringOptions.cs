@@ -88,6 +88,14 @@ internal sealed class MeasuringOptions
         CustomParser = RepeatValue.Parse,
     };
 
+    private readonly Option<int> _copies = new("--copies")
+    {
+        Description = "Call so many copies of the study's code in each sitting, each placed anew in memory; 1 by default.",
+        HelpName = "N",
+        DefaultValueFactory = _ => 1,
+        CustomParser = CopiesValue.Parse,
+    };
+
     private readonly Option<bool> _overlapped = new("--overlapped")
     {
         Description = "Read every variant in a second loop too, in which calls may run side by side.",
@@ -132,7 +140,7 @@ internal sealed class MeasuringOptions
     /// <param name="hasTargets">Whether it leaves open where to measure.</param>
     public void AddTo(Command command, bool hasTargets = true)
     {
-        foreach (var option in (Option[])[_only, .. hasTargets ? (Option[])[_targets] : [], _rebuild, _within, _precision, _margin, _seed, _apart, _repeat, _overlapped, _collections, _explain, _patience, _insist, _out])
+        foreach (var option in (Option[])[_only, .. hasTargets ? (Option[])[_targets] : [], _rebuild, _within, _precision, _margin, _seed, _apart, _repeat, _copies, _overlapped, _collections, _explain, _patience, _insist, _out])
         {
             command.Add(option);
         }
@@ -154,6 +162,7 @@ internal sealed class MeasuringOptions
             IsInsisted = result.GetValue(_insist),
             IsApart = result.GetValue(_apart),
             Repeats = result.GetValue(_repeat),
+            Copies = result.GetValue(_copies),
             IsOverlappedRead = result.GetValue(_overlapped),
             IsCollectionHeld = result.GetValue(_collections) == Held,
             IsCollectionCompared = result.GetValue(_collections) == Both,

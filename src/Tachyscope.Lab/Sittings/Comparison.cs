@@ -19,10 +19,6 @@ internal sealed class Comparison(
     // However many processors there are: sittings held apart see more of a machine's weather.
     private const int MostAtOnce = 3;
 
-    // What differs from copy to copy is halved by four; each has to be warmed.
-    private const int MostCopies = 4;
-    private const int MostCells = 48;
-
     private readonly double _start = runSeconds();
     private double _readySeconds;
     private double _leastReadingSeconds;
@@ -286,14 +282,8 @@ internal sealed class Comparison(
         };
     }
 
-    // A row of threads is woken and pinned for each cell, and what takes part apart is to be alone in its process.
-    private int Copies()
-    {
-        var cells = study.Inputs.Count * (study.Variants.Count + 1) * (plan.IsOverlappedRead ? 2 : 1);
-        return _copiesProblem is not null || study.Variants.Any(row => row.Loop.Threads is not null)
-            ? 1
-            : plan.Copies ?? Math.Clamp(MostCells / cells, 1, MostCopies);
-    }
+    // A row of threads is woken and pinned for each cell.
+    private int Copies() => _copiesProblem is not null || study.Variants.Any(row => row.Loop.Threads is not null) ? 1 : plan.Copies;
 
     // string.GetHashCode differs from process to process, and a seed must not.
     private static int StableHash(string text) => text.Aggregate(17, (hash, letter) => unchecked((hash * 31) + letter));

@@ -76,7 +76,7 @@ internal static class FigureCatalogue
         new("reads-writes", "reads and writes/call", cell => cell.ReadsAndWritesPerCall >= LeastReadsAndWrites,
             cell => double.IsNaN(cell.ReadsAndWritesPerCall) ? "" : NoneOr(cell.ReadsAndWritesPerCall, count => Quantity.Small(count))),
         new("bytes-before", "bytes/call before", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? Quantity.Bytes(warm.AllocatedBytesPerCallBefore) : ""),
-        new("shared", "while the core is shared", IsSharingTelling, cell => cell.SharedTimeRatio is { } ratio ? Quantity.Factor(ratio) : ""),
+        new("shared", "while the core is shared", IsSharingTelling, cell => IsSharingTelling(cell) ? Quantity.Factor(cell.SharedTimeRatio!.Value) : ""),
         new("round-spread", "spread of rounds", _ => false, cell => Deviation(cell.Spread.RoundShare)),
         new("copy-spread", "of copies", _ => false, cell => Deviation(cell.Spread.CopyShare)),
         new("sitting-spread", "of processes", _ => false, cell => Deviation(cell.Spread.SittingShare)),

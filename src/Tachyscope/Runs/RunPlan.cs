@@ -42,8 +42,8 @@ public sealed record RunPlan
     /// <summary>How often the whole comparison is made; once by default.</summary>
     public int Repeats { get; init; } = 1;
 
-    /// <summary>Copies of the study's code in each sitting; null for as many as there is room for, four at most.</summary>
-    public int? Copies { get; init; }
+    /// <summary>Copies of the study's code in each sitting; 1 by default.</summary>
+    public int Copies { get; init; } = 1;
 
     /// <summary>Whether readings are taken while nobody else uses the core, as far as that can be had; true by default.</summary>
     public bool IsQuietSought { get; init; } = true;

@@ -42,9 +42,8 @@ internal sealed class Warmer
     private const double MostSliceStretchNanoseconds = 50_000_000;
     private const double MostReadingStretchNanoseconds = 1_000_000_000;
 
-    // Of one copy's cells, the first calls with all that is compiled for them.
-    private const double MostMillisecondsOfFirstCalls = 600;
-    private const double MostNanosecondsOfFirstCall = 150e6;
+    // With all that is compiled for it.
+    private const double MostNanosecondsOfFirstCall = 250e6;
 
     // The few below it are those whose chain was interrupted.
     private const double LowQuantile = 0.02;
@@ -63,6 +62,9 @@ internal sealed class Warmer
 
     private readonly int[] _gauges = new int[MostGauges];
     private int _gauged;
+
+    // Whether the study as it is or its copies are being warmed.
+    private bool _isOfCopies;
 
     public Warmer(WarmRequest request, IReadOnlyList<MeasuredCell> cells, List<CellError> failures)
     {
@@ -102,12 +104,16 @@ internal sealed class Warmer
     {
         // The instrument's own first reading loads what it needs, which must not be booked on an operation's first call.
         Metronome.Read();
-        FirstCalls();
-        Settle(_request.CapMilliseconds * ShareBeforeBuilding, isBuilt: false);
-        Each(Step.Build);
-        Settle(Math.Max(_request.CapMilliseconds, ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding))), isBuilt: true);
+        // The study as it is comes first and alone: framework code that calls back into it is optimised once, for those who called it until
+        // then, and that is to be as in a program.
+        Warm(copies: false);
         Each(Step.Tally, copies: false);
-        TellCopies();
+        if (LeaveOutCopies())
+        {
+            Warm(copies: true);
+            TellCopies();
+        }
+
         foreach (var warming in _warmings)
         {
             Finish(warming);
@@ -118,19 +124,28 @@ internal sealed class Warmer
         GC.WaitForPendingFinalizers();
     }
 
-    // Those of the study as it is tell what the copies' will take.
-    private void FirstCalls()
+    private void Warm(bool copies)
     {
-        Each(Step.FirstCall, copies: false);
-        var isSlow = ElapsedMilliseconds > MostMillisecondsOfFirstCalls
-            || Array.Exists(_warmings, warming => warming.FirstCall.ElapsedNanoseconds > MostNanosecondsOfFirstCall);
+        _isOfCopies = copies;
+        var begun = ElapsedMilliseconds;
+        Each(Step.FirstCall, copies);
+        Settle(begun + (_request.CapMilliseconds * ShareBeforeBuilding), isBuilt: false);
+        Each(Step.Build, copies);
+        Settle(
+            Math.Max(begun + _request.CapMilliseconds, ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding))), isBuilt: true);
+    }
+
+    // Of calls that take long, more copies would take all the time there is.
+    private bool LeaveOutCopies()
+    {
+        var isSlow = Array.Exists(_warmings, warming => warming.FirstCall.ElapsedNanoseconds > MostNanosecondsOfFirstCall);
         foreach (var warming in _warmings)
         {
             warming.Cell.HasFailed |= isSlow && warming.Cell.Description.Copy > 0;
         }
 
         Copies = 1 + _warmings.Where(warming => !warming.Cell.HasFailed).Select(warming => warming.Cell.Description.Copy).DefaultIfEmpty(0).Max();
-        Each(Step.FirstCall, copies: true);
+        return Copies > 1;
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -141,7 +156,7 @@ internal sealed class Warmer
         (_busyNanoseconds, _processorNanoseconds) = (0, 0);
         while (true)
         {
-            Each(Step.Slice);
+            Each(Step.Slice, _isOfCopies);
             var now = ElapsedMilliseconds;
             var compiledNow = JitInfo.GetCompiledMethodCount();
             if (compiledNow != compiled)
@@ -166,13 +181,16 @@ internal sealed class Warmer
         get => _request.QuietMilliseconds * Math.Clamp(UsualShare * _busyNanoseconds / Math.Max(_processorNanoseconds, 1.0), 1, MostPatience);
     }
 
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
+    private bool IsAtHand(Warming warming) => warming.Cell.Description.Copy > 0 == _isOfCopies;
+
     // As often as the runtime waits for before it optimises a method, twice.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private bool HaveAllBeenCalled()
     {
         foreach (var warming in _warmings)
         {
-            if (!warming.IsCalledEnough(_request.LeastCalls) && !warming.IsSlow && !warming.IsCompiling && !warming.Cell.HasFailed)
+            if (IsAtHand(warming) && !warming.IsCalledEnough(_request.LeastCalls) && !warming.IsSlow && !warming.IsCompiling && !warming.Cell.HasFailed)
             {
                 return false;
             }
@@ -186,7 +204,10 @@ internal sealed class Warmer
     {
         foreach (var warming in _warmings)
         {
-            warming.Unsettle();
+            if (IsAtHand(warming))
+            {
+                warming.Unsettle();
+            }
         }
     }
 
@@ -197,6 +218,11 @@ internal sealed class Warmer
         var all = true;
         foreach (var warming in _warmings)
         {
+            if (!IsAtHand(warming))
+            {
+                continue;
+            }
+
             if (!warming.IsSettled
                 && (warming.IsSlow || warming.IsCompiling || (warming.IsCalledEnough(_request.LeastCalls) && warming.Watch.IsSteady())))
             {
