@@ -8,7 +8,10 @@ using System.Text.RegularExpressions;
 
 namespace Tachyscope.Bench.Studies;
 
-/// <summary>What programs do all day at the signal station, each in two ways or three: no chains of known cost, but look-ups, texts, objects, exceptions.</summary>
+/// <summary>
+/// What programs do all day at the signal station, each in two ways or three: no chains of known cost, but look-ups, texts, objects,
+/// exceptions.
+/// </summary>
 internal static partial class Everyday
 {
     private const string Day = "everyday";
@@ -21,13 +24,15 @@ internal static partial class Everyday
             yield return Of("joined text").Input("ten numbers", () => Enumerable.Range(0, 10).ToArray())
                 .Baseline("plus", Plus).Variant("builder", Builder).Variant("string.Concat", Concat);
             yield return Of("look-up by name").Input("a hundred vessels", () => new Register())
-                .Baseline("dictionary", register => register.Numbers["vessel 1550"]).Variant("frozen", register => register.Frozen["vessel 1550"]);
+                .Baseline("dictionary", register => register.Numbers["vessel 1550"])
+                .Variant("frozen", register => register.Frozen["vessel 1550"]);
             yield return Of("is it in").Input("64 berths", () => new Berths())
                 .Baseline("list", berths => berths.List.Contains(33)).Variant("set", berths => berths.Set.Contains(33));
             yield return Of("sum of levels").Input("a thousand", () => Numbers(1_000, seed: 5))
                 .Baseline("loop", SumByLoop).Variant("two sums", SumByTwo).Variant("LINQ", levels => levels.Sum()).Agree(tolerance: 1e-9);
             yield return Of("gone through").Input("a thousand", () => Enumerable.Range(0, 1_000).ToList())
-                .Baseline("for", ThroughFor).Variant("foreach", ThroughEach).Variant("LINQ", list => list.Aggregate(0, (all, one) => all ^ one));
+                .Baseline("for", ThroughFor).Variant("foreach", ThroughEach)
+                .Variant("LINQ", list => list.Aggregate(0, (all, one) => all ^ one));
             yield return Of("in order").Input("two hundred", () => Whole(200, seed: 6))
                 .Baseline("Array.Sort", Sorted).Variant("OrderBy", numbers => numbers.Order().ToArray());
             yield return Of("words").Input("forty", () => string.Join(' ', Enumerable.Range(0, 40).Select(number => $"w{number * 17}")))
@@ -39,13 +44,15 @@ internal static partial class Everyday
             yield return Of("a call sign found").Input("a log line", () => "04:17 passed SP-3381 outbound, wind NW 5, visibility good")
                 .Baseline("regular expression", line => CallSign().Match(line).Index).Variant("by hand", CallSignByHand);
             yield return Of("not a number").Input("a name", () => "lamp")
-                .Baseline("thrown and caught", Caught).Variant("TryParse", text => int.TryParse(text, CultureInfo.InvariantCulture, out var number) ? number : -1);
+                .Baseline("thrown and caught", Caught)
+                .Variant("TryParse", text => int.TryParse(text, CultureInfo.InvariantCulture, out var number) ? number : -1);
             yield return Of("filled").Input("a hundred", () => 100)
                 .Baseline("list", FilledList).Variant("list of known size", FilledSized).Variant("set", FilledSet);
             yield return Of("added up").Input("120 each", () => new Pair(Numbers(120, seed: 7), Numbers(120, seed: 8), new double[120]))
                 .Baseline("loop", AddByLoop).Variant("vectors", AddByVectors);
             yield return Of("far apart").Input("32 MB", () => new Chart(4_194_304))
-                .Baseline("in order", chart => chart.Walk(chart.InOrder)).Variant("in no order", chart => chart.Walk(chart.Shuffled)).Agree((_, _) => true);
+                .Baseline("in order", chart => chart.Walk(chart.InOrder)).Variant("in no order", chart => chart.Walk(chart.Shuffled))
+                .Agree((_, _) => true);
             yield return Of("waited for").Input("a reply", () => 2)
                 .Baseline("delay", async milliseconds => { await Task.Delay(milliseconds); return milliseconds; })
                 .Variant("yield", async milliseconds => { await Task.Yield(); return milliseconds; });

@@ -8,4 +8,6 @@ if (args is ["by-hand" or "in-turn", var study, var seconds])
     return 0;
 }
 
-return await Studies.RunAsync(args, [KnownCost.Study, Twins.Study, Twins.LookUps, AcrossTargets.Study, Allocation.Study, .. Everyday.All, .. Shapes.All, .. Usage.All]);
+return await Studies.RunAsync(
+    args,
+    [KnownCost.Study, Twins.Study, Twins.LookUps, AcrossTargets.Study, Allocation.Study, .. Everyday.All, .. Shapes.All, .. Usage.All]);

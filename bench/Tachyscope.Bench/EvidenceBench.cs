@@ -37,8 +37,8 @@ internal static class EvidenceBench
 internal sealed record Claim(string What, string Figure, string Asked, bool IsReached)
 {
     public static Claim AtMost(string what, double share, double most)
-        => new(what, share.ToString("P1", CultureInfo.InvariantCulture), string.Create(CultureInfo.InvariantCulture, $"at most {most:P0}"), share <= most);
+        => new(what, share.ToString("P1", CultureInfo.InvariantCulture), string.Create(CultureInfo.InvariantCulture, $"at most {100 * most:0.#} %"), share <= most);
 
     public static Claim AtLeast(string what, double share, double least)
-        => new(what, share.ToString("P1", CultureInfo.InvariantCulture), string.Create(CultureInfo.InvariantCulture, $"at least {least:P0}"), share >= least);
+        => new(what, share.ToString("P1", CultureInfo.InvariantCulture), string.Create(CultureInfo.InvariantCulture, $"at least {100 * least:0.#} %"), share >= least);
 }

@@ -40,10 +40,14 @@ internal static class Instrument
     public static async Task<(Run Run, double Seconds)> RunAsync(RunPlan plan, WorkerStarter? starter = null)
     {
         var machine = Surveyor.Describe();
-        var around = new ExperimentSurroundings { Machine = machine, Tool = "bench", Gauges = new GaugeFile(BuildCache.DefaultFolder, machine) };
+        var around = new ExperimentSurroundings
+        {
+            Machine = machine, Tool = "bench", Gauges = new GaugeFile(BuildCache.DefaultFolder, machine),
+        };
         var started = Stopwatch.GetTimestamp();
         var outcome = await new Experiment(starter ?? new WorkerStarter(StudiesAssembly), plan, around).RunAsync(CancellationToken.None);
-        return (outcome.Run ?? throw new InvalidOperationException(string.Join("\n", outcome.Refusals)), Stopwatch.GetElapsedTime(started).TotalSeconds);
+        var run = outcome.Run ?? throw new InvalidOperationException(string.Join("\n", outcome.Refusals));
+        return (run, Stopwatch.GetElapsedTime(started).TotalSeconds);
     }
 
     /// <summary>Has the stopwatch loop measure the same cases in the same time; nanoseconds per call of every batch, by variant.</summary>

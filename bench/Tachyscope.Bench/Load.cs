@@ -20,7 +20,8 @@ internal sealed class Load : IDisposable
     {
         var start = new ProcessStartInfo(Working.DotnetHost.Path)
         {
-            ArgumentList = { "exec", typeof(Load).Assembly.Location, what, Text((int)atMost.TotalSeconds), Text(loops) }, UseShellExecute = false,
+            ArgumentList = { "exec", typeof(Load).Assembly.Location, what, Text((int)atMost.TotalSeconds), Text(loops) },
+            UseShellExecute = false,
         };
         return new Load(Process.Start(start)!);
     }

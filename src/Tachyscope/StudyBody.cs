@@ -19,7 +19,8 @@ internal abstract class StudyBody
     /// <param name="seed">Seed of what factories make.</param>
     /// <param name="shuffle">Seed of what is shuffled anew for every sitting.</param>
     /// <param name="indices">Their indices among the cells of the sitting; their places in the list where it is left out.</param>
-    public abstract IReadOnlyList<MeasuredCell> Open(IReadOnlyList<CellDescription> cells, int seed, int shuffle, IReadOnlyList<int>? indices = null);
+    public abstract IReadOnlyList<MeasuredCell> Open(
+        IReadOnlyList<CellDescription> cells, int seed, int shuffle, IReadOnlyList<int>? indices = null);
 
     /// <summary>Prepares what a row prepares, every time anew of the same input; null results when it prepares nothing.</summary>
     public abstract Func<object?> Preparing(CellDescription cell, int seed);

@@ -81,7 +81,10 @@ public sealed class CoreTests
     [Fact]
     public void The_spread_is_told_by_its_level()
     {
-        var simulator = Steady with { Rounds = 80, SittingDeviation = 0.05, ReadingDeviation = 0.01, Copies = 4, CopyDeviation = 0.03, Sittings = 30 };
+        var simulator = Steady with
+        {
+            Rounds = 80, SittingDeviation = 0.05, ReadingDeviation = 0.01, Copies = 4, CopyDeviation = 0.03, Sittings = 30,
+        };
 
         var spread = Examine(simulator).Inputs[0].Cells[1].Spread;
 
@@ -98,8 +101,10 @@ public sealed class CoreTests
         int[] gauges = [.. Enumerable.Range(0, 1_500).Select(at => at % 15 >= 10 ? 1_900 : at % 15 == 4 ? 1_600 : 1_250 + (at % 3))];
         var heard = new CoreHeard { Processor = 1, Gauges = gauges, Milliseconds = 1_500 };
 
-        var core = CoreNoise.Of(heard, CoreNoise.LowOf([heard]));
+        var (low, isSharp) = CoreNoise.LowOf([heard]);
+        var core = CoreNoise.Of(heard, low);
 
+        Assert.True(isSharp);
         Assert.Equal(9.0 / 15, core.QuietShare, 0.001);
         Assert.Equal(9, core.StretchMilliseconds, 0.001);
     }
@@ -112,11 +117,14 @@ public sealed class CoreTests
             Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
             {
                 Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } cell
-                    ? reading with { ElapsedNanoseconds = reading.ElapsedNanoseconds + (more(turning ? (cell.Copy + sitting.Number) % 4 : cell.Copy) * reading.Calls) }
+                    ? Longer(reading, more(turning ? (cell.Copy + sitting.Number) % 4 : cell.Copy))
                     : reading)],
             })],
         }],
     };
+
+    private static Reading Longer(Reading reading, int nanoseconds)
+        => reading with { ElapsedNanoseconds = reading.ElapsedNanoseconds + (nanoseconds * reading.Calls) };
 
     private static StudyFindings Examine(RunSimulator simulator) => Analyst.Examine(simulator.Make(3), AnalysisOptions.Default)[0];
 }

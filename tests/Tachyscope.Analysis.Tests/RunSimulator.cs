@@ -123,8 +123,8 @@ public sealed record RunSimulator
         CellDescription[] cells = [.. Enumerable.Range(0, Slowness.Length).SelectMany(target => Cells(target, failed))];
         var speeds = Slowness.Select(_ => WorkerDeviation == 0 ? 1 : Math.Exp(WorkerDeviation * Normal(random))).ToArray();
         var layouts = cells.Select(cell => Math.Exp(SittingDeviation * UnrestOf(cell) * Normal(random))).ToArray();
-        var placed = cells.Select(_ => Enumerable.Range(0, Copies).Select(_ => CopyDeviation == 0 ? 1 : Math.Exp(CopyDeviation * Normal(random))).ToArray())
-            .ToArray();
+        var placed = cells.Select(_ => Enumerable.Range(0, Copies)
+            .Select(_ => CopyDeviation == 0 ? 1 : Math.Exp(CopyDeviation * Normal(random))).ToArray()).ToArray();
         var copied = Enumerable.Range(0, cells.Length).Where(cell => cells[cell].Kind is CellKind.Variant or CellKind.Twin).ToList();
         var shared = SharedShare is { } mean ? Math.Clamp(mean + (0.6 * (random.NextDouble() - 0.5)), 0, 1) : 0;
         var gauges = new List<TurnGauge>();
@@ -150,12 +150,15 @@ public sealed record RunSimulator
                     : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input]))
                         * layouts[index] * placed[index][copy] * (isSlow[index] ? 1.05 : 1) * Slowness[cell.Target]
                         * (isShared ? SharedFactors[cell.Variant] : 1);
-                var own = copy == 0 || cell.Kind == CellKind.Identity ? index : cells.Length + ((copy - 1) * copied.Count) + copied.IndexOf(index);
+                var own = copy == 0 || cell.Kind == CellKind.Identity
+                    ? index
+                    : cells.Length + ((copy - 1) * copied.Count) + copied.IndexOf(index);
                 if (SharedShare is not null)
                 {
                     gauges.Add(new TurnGauge
                     {
-                        Round = round, Place = place, Processor = 0, Gauges = [.. Enumerable.Range(0, 6).Select(_ => Gauge(isShared, random))],
+                        Round = round, Place = place, Processor = 0,
+                        Gauges = [.. Enumerable.Range(0, 6).Select(_ => Gauge(isShared, random))],
                     });
                 }
 
@@ -176,7 +179,8 @@ public sealed record RunSimulator
         {
             Number = number, Seed = number,
             Cells = [.. cells, .. Enumerable.Range(1, Copies - 1).SelectMany(copy => copied.Select(cell => cells[cell] with { Copy = copy }))],
-            Copies = Copies, Gauges = gauges, LowGauges = SharedShare is null ? [] : [LowGauge], IsPinned = WorkerDeviation == 0, Rounds = Rounds, Readings = readings, WarmUpMilliseconds = 500,
+            Copies = Copies, Gauges = gauges, LowGauges = SharedShare is null ? [] : [LowGauge], IsPinned = WorkerDeviation == 0,
+            Rounds = Rounds, Readings = readings, WarmUpMilliseconds = 500,
             WarmUps = [.. Enumerable.Range(0, cells.Length).Select(cell => new WarmUp { Cell = cell, IsSettled = IsSettled })],
         };
     }
@@ -197,7 +201,8 @@ public sealed record RunSimulator
         ]).Select(cell => cell with { Target = target, Worker = target });
 
     // Two states cleanly apart, as machines were seen to have them.
-    private static int Gauge(bool isShared, Random random) => (int)(LowGauge * (isShared ? 1.4 + (0.4 * random.NextDouble()) : 1 + (0.02 * random.NextDouble())));
+    private static int Gauge(bool isShared, Random random)
+        => (int)(LowGauge * (isShared ? 1.4 + (0.4 * random.NextDouble()) : 1 + (0.02 * random.NextDouble())));
 
     private double UnrestOf(CellDescription cell)
         => cell.Kind == CellKind.Variant && cell.Variant < Unrest.Length ? Unrest[cell.Variant] : 1;

@@ -49,7 +49,8 @@ public sealed class MeasuringTests : IDisposable
     [Fact]
     public async Task The_code_of_a_study_is_read_in_copies()
     {
-        var (exitCode, output, error) = await ToolProcess.RunAsync([ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--copies", "4", "--within", "6s", "--out", Saved]);
+        var (exitCode, output, error) = await ToolProcess.RunAsync(
+            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--copies", "4", "--within", "6s", "--out", Saved]);
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         Assert.All(RunFile.Read(Saved).Studies[0].Sittings, sitting =>

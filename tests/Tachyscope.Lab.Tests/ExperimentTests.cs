@@ -53,7 +53,8 @@ public sealed class ExperimentTests
         {
             var turns = sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind != CellKind.Metronome).GroupBy(reading => reading.Round).ToList();
             Assert.Equal(sitting.Rounds, turns.Count);
-            Assert.All(turns, round => Assert.Equal(sitting.Cells.Count(cell => cell.Copy == 0) - 1, round.Select(reading => reading.Cell).Distinct().Count()));
+            Assert.All(turns, round => Assert.Equal(
+                sitting.Cells.Count(cell => cell.Copy == 0) - 1, round.Select(reading => reading.Cell).Distinct().Count()));
         }
     }
 
@@ -87,14 +88,17 @@ public sealed class ExperimentTests
     {
         var workers = new ScriptedWorkers(Lamps)
         {
-            Copies = 4, LostAt = where, Trouble = cell => cell.Copy == 1 ? new WorkerException(WorkerTrouble.Died, "fell over its own copy") : null,
+            Copies = 4,
+            LostAt = where,
+            Trouble = cell => cell.Copy == 1 ? new WorkerException(WorkerTrouble.Died, "fell over its own copy") : null,
         };
 
         var run = (await RunAsync(workers, new RunPlan { Copies = 4 })).Run!.Studies[0];
 
         Assert.Empty(run.Failures);
         Assert.Equal(Schedule.DefaultSittings, run.Sittings.Count);
-        Assert.All(run.Sittings, sitting => Assert.Equal((1, "in a copy of its code the worker fell over its own copy"), (sitting.Copies, sitting.CopiesProblem)));
+        Assert.All(run.Sittings, sitting => Assert.Equal(
+            (1, "in a copy of its code the worker fell over its own copy"), (sitting.Copies, sitting.CopiesProblem)));
     }
 
     [Fact]

@@ -20,22 +20,26 @@ public sealed class QuietCoreTests : IDisposable
         var quiet = new QuietCore([X64, Arm], memory: null);
 
         Assert.Equal((0, 0), (quiet.LowOf(0), quiet.MostOf(0)));
-        quiet.Note(0, 1_270);
-        quiet.Note(0, 1_900);
-        quiet.Note(0, 0);
-        quiet.Note(1, 1_550);
+        quiet.Note(0, 1_270, isSharp: true);
+        quiet.Note(0, 1_900, isSharp: false);
+        quiet.Note(0, 0, isSharp: false);
+        quiet.Note(1, 1_550, isSharp: false);
         Assert.Equal((1_270, 1_460), (quiet.LowOf(0), quiet.MostOf(0)));
         Assert.Equal(1_550, quiet.LowOf(1));
         // Shared from its first moment to its last, as far as it knows.
         var shared = new QuietCore([X64], memory: null);
-        shared.Note(0, 2_100);
+        shared.Note(0, 2_100, isSharp: false);
         Assert.Equal(1_350, shared.LowOf(0));
+        // A processor that reads more, and always the same.
+        var narrow = new QuietCore([X64], memory: null);
+        narrow.Note(0, 1_800, isSharp: true);
+        Assert.Equal(1_800, narrow.LowOf(0));
     }
 
     [Fact]
     public void Another_run_remembers_and_what_is_never_seen_again_is_forgotten_slowly()
     {
-        new QuietCore([X64], new GaugeFile(_folder, Machine)).Note(0, 1_200);
+        new QuietCore([X64], new GaugeFile(_folder, Machine)).Note(0, 1_200, isSharp: true);
 
         Assert.Equal(1_200, new QuietCore([X64], new GaugeFile(_folder, Machine)).LowOf(0));
         Assert.Equal(0, new QuietCore([Arm], new GaugeFile(_folder, Machine)).LowOf(0));

@@ -108,7 +108,9 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
             var wanted = _cells.Max(cell => cell.Copy) + 1;
             return new OpenReply
             {
-                Cells = _cells.Count, Copies = Math.Min(script.Copies, wanted), CopiesProblem = script.Copies < wanted ? "it is scripted" : null,
+                Cells = _cells.Count,
+                Copies = Math.Min(script.Copies, wanted),
+                CopiesProblem = script.Copies < wanted ? "it is scripted" : null,
             };
         }
 

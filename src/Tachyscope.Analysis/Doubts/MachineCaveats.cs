@@ -42,8 +42,11 @@ internal static class MachineCaveats
         => ground.Findings.Core is not { IsKnown: true, IsQuiet: false } core ? null : new Caveat
         {
             Name = "core-shared",
-            Evidence = Text($"somebody else used the same core nearly all the time: it was ours alone beside {core.QuietShare:P0} of the readings, too few to go by, so that all of them count"),
-            WayOut = "times are those of a shared core, and contrasts may differ from those of one of your own by as much as operations differ in how they fill it; run again later, or elsewhere",
+            Evidence = Text(
+                $"somebody else used the same core nearly all the time: it was ours alone beside {core.QuietShare:P0} of the readings, ")
+                + "too few to go by, so that all of them count",
+            WayOut = "times are those of a shared core, and contrasts may differ from those of one of your own by as much as operations differ "
+                + "in how they fill it; run again later, or elsewhere",
         };
 
     private static Caveat? NoisyMachine(CaveatGround ground)

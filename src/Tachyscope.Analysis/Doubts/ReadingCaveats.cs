@@ -12,8 +12,10 @@ internal static class ReadingCaveats
     private const double InterruptedShare = 0.3;
     private const double CompiledShare = 0.1;
 
-    public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } = [CutShort, ImpossibleReadings, ReadingsMissing, FewSittings, NotPinned, NoProcessorTime, Interrupted, CompiledWhileRead,
-        CopiesDiffer];
+    public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } =
+    [
+        CutShort, ImpossibleReadings, ReadingsMissing, FewSittings, NotPinned, NoProcessorTime, Interrupted, CompiledWhileRead, CopiesDiffer,
+    ];
 
     private static Caveat? CutShort(CaveatGround ground) => ground.Run.State != RunState.Interrupted ? null : new Caveat
     {
@@ -33,7 +35,8 @@ internal static class ReadingCaveats
     {
         Name = "copies-differ",
         Subject = string.Join("; ", differing.Select(cell => ground.Subject(cell.Variant, cell.Input))),
-        Evidence = Text($"in further copies of its code it takes {differing[0].TimeRatio:0.00} times as long as in the first: code of the framework that calls back into it was optimised for the first, as in a program that has but one"),
+        Evidence = Text($"in further copies of its code it takes {differing[0].TimeRatio:0.00} times as long as in the first: ")
+            + "code of the framework that calls back into it was optimised for the first, as in a program that has but one",
         WayOut = "all figures are the first copy's; leave --copies out for this study",
     };
 

@@ -26,12 +26,15 @@ internal sealed record CopyAgreement(StudyRecord Study, IReadOnlyList<(int Varia
     {
         var copied = study.Sittings.Where(sitting => sitting.Copies > 1).ToList();
         var state = StudyCore.StateOf(study.Sittings);
-        List<(int Variant, int Input, double TimeRatio)> differing = [.. copied.SelectMany(sitting => Logs(SittingFigures.Of(sitting, state)))
+        List<(int Variant, int Input, double TimeRatio)> differing = [.. copied
+            .SelectMany(sitting => Logs(SittingFigures.Of(sitting, state)))
             .GroupBy(log => (log.Variant, log.Input, log.Target), log => log.Others)
             .Where(cell => IsApart([.. cell])).OrderBy(cell => cell.Key)
             .Select(cell => (cell.Key.Variant, cell.Key.Input, Math.Exp(SampleStatistics.Mean([.. cell]))))];
-        return new CopyAgreement(
-            differing.Count == 0 ? study : study with { Sittings = [.. study.Sittings.Select(sitting => FirstOnly.GetValue(sitting, OfFirst))] }, differing);
+        IReadOnlyList<SittingRecord> sittings = differing.Count == 0
+            ? study.Sittings
+            : [.. study.Sittings.Select(sitting => FirstOnly.GetValue(sitting, OfFirst))];
+        return new CopyAgreement(study with { Sittings = sittings }, differing);
     }
 
     private static bool IsApart(double[] logs)
@@ -54,7 +57,8 @@ internal sealed record CopyAgreement(StudyRecord Study, IReadOnlyList<(int Varia
                 double[] others = [.. copies.Where(copy => copy.Copy > 0).Select(copy => SampleStatistics.Median(copy.Logs))];
                 if (copies.Count > 0 && copies[0].Copy == 0 && others.Length > 0)
                 {
-                    yield return (cell.Variant, cell.Input, cell.Target, SampleStatistics.Mean(others) - SampleStatistics.Median(copies[0].Logs));
+                    var first = SampleStatistics.Median(copies[0].Logs);
+                    yield return (cell.Variant, cell.Input, cell.Target, SampleStatistics.Mean(others) - first);
                 }
             }
         }

@@ -157,7 +157,8 @@ internal sealed class SittingFigures
     public double StandardErrorOfLogRatio(int cell, int reference)
     {
         var (ratios, copies) = (LogRatios(cell, reference), Taken.Copies(cell));
-        double[] deviations = [.. ratios.Select((ratio, round) => (Ratio: ratio, Copy: copies[round])).Where(round => double.IsFinite(round.Ratio))
+        double[] deviations = [.. ratios.Select((ratio, round) => (Ratio: ratio, Copy: copies[round]))
+            .Where(round => double.IsFinite(round.Ratio))
             .GroupBy(round => round.Copy).SelectMany(copy =>
             {
                 var median = SampleStatistics.Median([.. copy.Select(round => round.Ratio)]);
@@ -219,7 +220,9 @@ internal sealed class SittingFigures
     public bool IsOfCore(int cell)
         => Record.Cells[cell].Loop.IsOfOneCore() && Signals[cell].Readings > 0 && !Signals[cell].IsMostlyWaiting;
 
-    /// <summary>Whether its figures are made of readings of this state alone: of those much longer than a quiet moment few may be left.</summary>
+    /// <summary>
+    /// Whether its figures are made of readings of this state alone: of those much longer than a quiet moment few may be left.
+    /// </summary>
     public bool IsJudgedByCore(int cell) => IsOfCore(cell) && !(Taken.IsLong(cell) && !HasEnough(cell));
 
     private CellTimes Chosen(int cell)

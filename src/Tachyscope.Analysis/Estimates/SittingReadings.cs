@@ -80,7 +80,8 @@ internal sealed class SittingReadings
 
     /// <summary>Cells without a single reading.</summary>
     public IEnumerable<CellDescription> Silent
-        => Enumerable.Range(0, Record.Cells.Count).Where(cell => _ofCopies[cell] == cell && _ofCell[cell].Count == 0).Select(cell => Record.Cells[cell]);
+        => Enumerable.Range(0, Record.Cells.Count).Where(cell => _ofCopies[cell] == cell && _ofCell[cell].Count == 0)
+            .Select(cell => Record.Cells[cell]);
 
     /// <summary>The readings of a cell, in the order they were taken.</summary>
     public IEnumerable<Reading> Of(int cell) => _ofCell[cell].Select(index => Record.Readings[index]);

@@ -106,7 +106,8 @@ internal sealed class SittingsView(
     /// <summary>How many times as long a row takes while the core is shared, as a series.</summary>
     public double[] SharedRatios(int variant, int input)
         => Series(variant, input, (sitting, cell) => sitting.State != CoreState.Quiet || !sitting.IsJudgedByCore(cell) ? double.NaN
-            : Math.Log(SittingFigures.Of(sitting.Record, CoreState.Shared).MedianTime(cell, ReferenceBeat) / sitting.MedianTime(cell, ReferenceBeat)));
+            : Math.Log(
+                SittingFigures.Of(sitting.Record, CoreState.Shared).MedianTime(cell, ReferenceBeat) / sitting.MedianTime(cell, ReferenceBeat)));
 
     public SignalCount Signals(int variant, int input)
         => SignalCount.Sum(PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell]));

@@ -3,7 +3,9 @@ using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Estimates;
 
-/// <summary>Parts the spread of one figure over rounds, copies and sittings: nested levels, each estimated by what differs within the one above.</summary>
+/// <summary>
+/// Parts the spread of one figure over rounds, copies and sittings: nested levels, each estimated by what differs within the one above.
+/// </summary>
 /// <remarks>
 /// Searle, Casella and McCulloch, "Variance components", 1992: by the means of each level, what comes of the level below taken out; where
 /// less than nothing is left, there is nothing.
@@ -24,7 +26,8 @@ internal static class SpreadLevels
             : Math.Max(0, SampleStatistics.Mean([.. several.Select(sitting => Square(SampleStatistics.Deviation(sitting)))]) - inMiddles);
         var perSitting = middles.Length == 0 ? double.NaN : middles.Average(sitting => (double)Math.Max(1, sitting.Length));
         var below = (inMiddles + (double.IsNaN(amongCopies) ? 0 : amongCopies)) / perSitting;
-        var ofSittings = Math.Max(0, Square(SampleStatistics.Deviation([.. middles.Select(sitting => SampleStatistics.Mean(sitting))])) - below);
+        double[] means = [.. middles.Select(sitting => SampleStatistics.Mean(sitting))];
+        var ofSittings = Math.Max(0, Square(SampleStatistics.Deviation(means)) - below);
         return new Spread
         {
             RoundShare = Share(ofRounds), CopyShare = Share(amongCopies), SittingShare = Share(ofSittings),

@@ -2,7 +2,9 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Estimates;
 
-/// <summary>Decides which readings of a study its figures are made of: by the gauges beside them, never by the readings themselves.</summary>
+/// <summary>
+/// Decides which readings of a study its figures are made of: by the gauges beside them, never by the readings themselves.
+/// </summary>
 internal static class StudyCore
 {
     // In so many of the sittings of a cell there has to be enough of what was read beside a quiet core.
@@ -34,7 +36,8 @@ internal static class StudyCore
         }
 
         // What takes longer than quiet moments last is read as it comes where there is too little of them.
-        bool IsEnough((int Sittings, int Enough, bool IsLong) cell) => cell.Enough >= Math.Max(Math.Min(2, cell.Sittings), LeastShare * cell.Sittings);
+        bool IsEnough((int Sittings, int Enough, bool IsLong) cell)
+            => cell.Enough >= Math.Max(Math.Min(2, cell.Sittings), LeastShare * cell.Sittings);
         return seen.Values.Any(IsEnough) && seen.Values.All(cell => cell.IsLong || IsEnough(cell)) ? CoreState.Quiet : CoreState.Any;
     }
 

@@ -100,8 +100,8 @@ public static class Analyst
         var reading = sittings.Sum(sitting => sitting.Record.Readings.Sum(taken => taken.ElapsedNanoseconds)) * 1e-6;
         return new CoreFindings
         {
-            IsKnown = sittings.Exists(sitting => sitting.Taken.IsGauged
-                && Enumerable.Range(0, sitting.Record.Cells.Count).Any(cell => sitting.Record.Cells[cell].Kind == CellKind.Variant && sitting.IsOfCore(cell))),
+            IsKnown = sittings.Exists(sitting => sitting.Taken.IsGauged && Enumerable.Range(0, sitting.Record.Cells.Count)
+                .Any(cell => sitting.Record.Cells[cell].Kind == CellKind.Variant && sitting.IsOfCore(cell))),
             IsQuiet = state == CoreState.Quiet,
             QuietShare = (double)quiet / all,
             SoughtShare = sittings.Sum(sitting => sitting.Record.SoughtMilliseconds) / Math.Max(1e-9, reading),

@@ -68,7 +68,8 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
 
     private Spread Spread()
         => _view.Record.Study.Reference(variant) is { } reference && reference != variant
-            ? SpreadLevels.Of(_view.PerSitting(CellKind.Variant, variant, reference, input, (sitting, cell, other) => Rounds(sitting.LogsByCopy(cell, other))))
+            ? SpreadLevels.Of(_view.PerSitting(
+                CellKind.Variant, variant, reference, input, (sitting, cell, other) => Rounds(sitting.LogsByCopy(cell, other))))
             : SpreadLevels.Of(_view.PerSitting(variant, input, (sitting, cell) => Rounds(sitting.LogsByCopy(cell, null))));
 
     private static IReadOnlyList<double[]> Rounds(IReadOnlyList<(int Copy, double[] Logs)> copies) => [.. copies.Select(copy => copy.Logs)];

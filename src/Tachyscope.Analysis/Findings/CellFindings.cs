@@ -30,7 +30,9 @@ public sealed record CellFindings
     /// <summary>The same with collections paid: the pauses of all readings spread over their calls; null where there were none.</summary>
     public Interval? PaidNanosecondsPerCall { get; init; }
 
-    /// <summary>How much of the spread belongs to rounds, copies and processes: of its contrast, or of its time where there is none.</summary>
+    /// <summary>
+    /// How much of the spread belongs to rounds, copies and processes: of its contrast, or of its time where there is none.
+    /// </summary>
     public Spread Spread { get; init; } = new();
 
     /// <summary>

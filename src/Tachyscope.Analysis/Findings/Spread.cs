@@ -1,6 +1,8 @@
 namespace Tachyscope.Analysis.Findings;
 
-/// <summary>How much of a figure's spread belongs to which level of repetition, each as a standard deviation in shares of the figure.</summary>
+/// <summary>
+/// How much of a figure's spread belongs to which level of repetition, each as a standard deviation in shares of the figure.
+/// </summary>
 public sealed record Spread
 {
     /// <summary>From round to round of one copy in one process; NaN when that is not known.</summary>

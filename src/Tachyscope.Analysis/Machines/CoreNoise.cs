@@ -6,6 +6,8 @@ namespace Tachyscope.Analysis.Machines;
 public sealed record CoreNoise
 {
     private const double LowQuantile = 0.02;
+    private const double SharpQuantile = 0.1;
+    private const double SharpReach = 1.03;
 
     // A gauge now and then is thrown off by an interruption, which ends no stretch.
     private const int LeastSharedInARow = 2;
@@ -16,16 +18,24 @@ public sealed record CoreNoise
     /// <summary>Share of the time in which the core was ours alone.</summary>
     public required double QuietShare { get; init; }
 
-    /// <summary>Length of the stretch that half of the quiet time lies in, or in longer ones, in milliseconds; 0 without a quiet moment.</summary>
+    /// <summary>
+    /// Length of the stretch that half of the quiet time lies in, or in longer ones, in milliseconds; 0 without a quiet moment.
+    /// </summary>
     public required double StretchMilliseconds { get; init; }
 
-    /// <summary>The gauge in the quietest moments of all processors, in thousandths; 0 when none was read.</summary>
+    /// <summary>
+    /// The gauge in the quietest moments of all processors, in thousandths, and whether it is as sharp as on a quiet core; 0 when none
+    /// was read.
+    /// </summary>
     /// <param name="cores">What was read.</param>
-    public static int LowOf(IReadOnlyList<CoreHeard> cores)
+    public static (int Low, bool IsSharp) LowOf(IReadOnlyList<CoreHeard> cores)
     {
         ArgumentNullException.ThrowIfNull(cores);
-        return cores.Where(core => core.Gauges.Count > 0)
-            .Select(core => core.Gauges.Order().ElementAt((int)(LowQuantile * core.Gauges.Count))).DefaultIfEmpty(0).Min();
+        return cores.Where(core => core.Gauges.Count > 0).Select(core => core.Gauges.Order().ToArray())
+            .Select(gauges => (Low: At(gauges, LowQuantile), IsSharp: At(gauges, SharpQuantile) <= SharpReach * At(gauges, LowQuantile)))
+            .OrderBy(core => core.Low).FirstOrDefault();
+
+        int At(int[] gauges, double share) => gauges[(int)(share * gauges.Length)];
     }
 
     /// <summary>Reads what was heard of a core.</summary>

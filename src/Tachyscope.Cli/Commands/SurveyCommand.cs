@@ -44,7 +44,8 @@ internal static class SurveyCommand
         var quiet = new QuietCore(
             [new() { Runtime = survey.Runtime, Architecture = RuntimeInformation.ProcessArchitecture.ToString().ToLowerInvariant() }],
             new GaugeFile(around.Cache, survey.Machine));
-        quiet.Note(0, CoreNoise.LowOf(survey.Cores));
+        var (low, isSharp) = CoreNoise.LowOf(survey.Cores);
+        quiet.Note(0, low, isSharp);
         return quiet.LowOf(0);
     }
 

@@ -16,7 +16,8 @@ internal static class CopiesValue
             return copies;
         }
 
-        result.AddError($"\"{text}\" is no whole number from 1 to {Most}; write how many copies of the code each sitting is to call, such as 4.");
+        result.AddError(
+            $"\"{text}\" is no whole number from 1 to {Most}; write how many copies of the code each sitting is to call, such as 4.");
         return 1;
     }
 }

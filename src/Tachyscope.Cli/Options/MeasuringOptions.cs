@@ -140,7 +140,12 @@ internal sealed class MeasuringOptions
     /// <param name="hasTargets">Whether it leaves open where to measure.</param>
     public void AddTo(Command command, bool hasTargets = true)
     {
-        foreach (var option in (Option[])[_only, .. hasTargets ? (Option[])[_targets] : [], _rebuild, _within, _precision, _margin, _seed, _apart, _repeat, _copies, _overlapped, _collections, _explain, _patience, _insist, _out])
+        Option[] options =
+        [
+            _only, .. hasTargets ? (Option[])[_targets] : [], _rebuild, _within, _precision, _margin, _seed, _apart, _repeat, _copies, _overlapped,
+            _collections, _explain, _patience, _insist, _out,
+        ];
+        foreach (var option in options)
         {
             command.Add(option);
         }

@@ -4,8 +4,8 @@ namespace Tachyscope.Lab.Machines;
 
 /// <summary>What the gauge reads on each target when the core is ours alone, as far as is known.</summary>
 /// <remarks>
-/// The lowest that this run or an earlier one on this machine has seen, since a core may be shared for a whole run; never more than such a
-/// processor reads at all.
+/// The lowest that this run or an earlier one on this machine has seen, since a core may be shared for a whole run; and where what was seen
+/// scatters as on a shared core, never more than such a processor reads at all.
 /// </remarks>
 public sealed class QuietCore
 {
@@ -34,7 +34,7 @@ public sealed class QuietCore
     {
         lock (_lock)
         {
-            return Math.Min(_low[target], Most(target));
+            return _low[target];
         }
     }
 
@@ -45,19 +45,19 @@ public sealed class QuietCore
     /// <summary>Learns what a worker saw in its quietest moments, and remembers it.</summary>
     /// <param name="target">Index of the target.</param>
     /// <param name="low">Its low gauge, in thousandths; 0 when it read none.</param>
-    public void Note(int target, int low)
+    /// <param name="isSharp">Whether its lowest gauges lay as close together as those of a quiet core.</param>
+    public void Note(int target, int low, bool isSharp)
     {
+        if (low <= 0)
+        {
+            return;
+        }
+
+        var quiet = isSharp ? low : Math.Min(low, Most(target));
         lock (_lock)
         {
-            if (low > 0 && (_low[target] == 0 || low < _low[target]))
-            {
-                _low[target] = low;
-            }
-
-            if (low > 0)
-            {
-                _memory?.Keep(_targets[target], low);
-            }
+            _low[target] = _low[target] == 0 ? quiet : Math.Min(quiet, _low[target]);
+            _memory?.Keep(_targets[target], quiet);
         }
     }
 

@@ -274,7 +274,8 @@ internal sealed class Comparison(
         {
             Label = new SittingRecord
             {
-                Number = number, Repeat = Repeat, CopiesProblem = _copiesProblem, IsApart = isApart, Seed = wish.Seed, Cells = [], WarmUps = [], WarmUpMilliseconds = 0, IsPinned = false, Rounds = 0, Readings = [],
+                Number = number, Repeat = Repeat, CopiesProblem = _copiesProblem, IsApart = isApart, Seed = wish.Seed,
+                Cells = [], WarmUps = [], WarmUpMilliseconds = 0, IsPinned = false, Rounds = 0, Readings = [],
             },
             Glimpsed = number == 1 ? Glimpsed : null,
             Report = stage => Report(stage, number),

@@ -146,7 +146,7 @@ internal sealed class SittingSession(
         var reply = await _crew.AskAsync<WarmRequest, WarmReply>(index, WorkerMethods.Warm, request, cancellation);
         if (plan.IsQuietSought)
         {
-            met.Quiet.Note(order.TargetOf(index), reply.LowGauge);
+            met.Quiet.Note(order.TargetOf(index), reply.LowGauge, reply.IsLowGaugeSharp);
         }
 
         _notes.Add(opened, reply.Copies);

@@ -87,7 +87,8 @@ public static class RunFile
             ? $"{path}, $.format: {(format is null ? "it has none" : $"\"{format}\" is not \"{Run.FormatName}\"")}, so it is no run of this tool; name a file written with --out."
             : version is >= Run.OldestVersion and <= Run.CurrentVersion ? null
             : version > Run.CurrentVersion ? string.Create(CultureInfo.InvariantCulture, $"{path}, $.version: {version} is newer than {Run.CurrentVersion}, which this tool reads; take a newer tool.")
-            : $"{path}, $.version: {(version is { } old ? old.ToString(CultureInfo.InvariantCulture) : "none")} is none of {Run.OldestVersion} to {Run.CurrentVersion}, which this tool reads; take the tool that wrote it.";
+            : $"{path}, $.version: {version?.ToString(CultureInfo.InvariantCulture) ?? "none"} is none of {Run.OldestVersion} to "
+                + $"{Run.CurrentVersion}, which this tool reads; take the tool that wrote it.";
 
     private static InvalidDataException NoRun(string path) => new($"{path}: it holds no JSON object, so it is no run of this tool; name a file written with --out.");
 }

@@ -69,9 +69,9 @@ public static class SurveyReporter
         yield return new("taken by the host", survey.StealShare is { } steal ? Quantity.Percent(steal) : NotTold);
         foreach (var core in Cores(survey))
         {
-            yield return new(core.Processor < 0 ? "core" : string.Create(CultureInfo.InvariantCulture, $"core of processor {core.Processor}"), core.QuietShare > 0
-                ? $"ours alone for {Quantity.Percent(core.QuietShare)} of the time, {Quantity.Time(core.StretchMilliseconds * 1e6)} at a stretch"
-                : "shared all the time");
+            var which = core.Processor < 0 ? "core" : string.Create(CultureInfo.InvariantCulture, $"core of processor {core.Processor}");
+            var (share, stretch) = (Quantity.Percent(core.QuietShare), Quantity.Time(core.StretchMilliseconds * 1e6));
+            yield return new(which, core.QuietShare > 0 ? $"ours alone for {share} of the time, {stretch} at a stretch" : "shared all the time");
         }
 
         yield return new("spread", $"{Quantity.Percent(noise.SpreadShare)} of the median, between the 5th and the 95th percentile");

@@ -20,7 +20,9 @@ public static class CoreWatch
         {
             var processors = Affinity.Allowed.Take(MostProcessors).Where(Affinity.TryPin).ToList();
             Read(Warming);
-            heard.AddRange(processors.Count == 0 ? [Heard(-1, inAll)] : processors.Select(processor => Heard(processor, inAll / processors.Count)));
+            heard.AddRange(processors.Count == 0
+                ? [Heard(-1, inAll)]
+                : processors.Select(processor => Heard(processor, inAll / processors.Count)));
         })
         {
             Name = "Tachyscope gauge",

@@ -3,7 +3,9 @@ using System.Runtime.CompilerServices;
 
 namespace Tachyscope.Measuring;
 
-/// <summary>Short work that fills the core, against as short a chain that leaves most of it idle: tells whether the core is shared.</summary>
+/// <summary>
+/// Short work that fills the core, against as short a chain that leaves most of it idle: tells whether the core is shared.
+/// </summary>
 /// <remarks>
 /// Whoever shares the core takes issue slots, which the additions need and the chain does not. The ratio knows two states, a narrow one
 /// when the core is ours alone and a broad one half as much higher and up; a change of the clock leaves it as it is.
@@ -12,17 +14,13 @@ internal static class Gauge
 {
     // Four sums in registers, of operands in registers: more would be spilled to memory, and constants be folded by some processors.
     private const int BroadSteps = 300;
-    private const int AdditionsPerStep = 48;
     private const int ChainSteps = 150;
 
     // A clock of coarse steps needs longer work.
-    private static readonly int s_length = (int)Math.Clamp(1e8 / Stopwatch.Frequency, 1, 10);
+    private static readonly int s_length = (int)Math.Clamp(3e7 / Stopwatch.Frequency, 1, 4);
 
     private static long s_factor = unchecked((long)0x9E37_79B9_7F4A_7C15);
     private static long s_sink;
-
-    /// <summary>Additions in one reading: beside the chain's time, what a gauge takes follows from it.</summary>
-    public static int Additions => BroadSteps * AdditionsPerStep * s_length;
 
     /// <summary>Reads it once: time of the additions in thousandths of the chain's; about 4 µs.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization | MethodImplOptions.NoInlining)]

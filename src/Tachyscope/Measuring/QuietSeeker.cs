@@ -6,7 +6,8 @@ namespace Tachyscope.Measuring;
 /// <summary>Seeks a processor whose core nobody else uses at the moment, and waits for one, within a budget.</summary>
 /// <remarks>
 /// On the machines looked at, a core is shared for stretches of 0.1 ms to seconds, and processors differ at the same moment. What is spent
-/// seeking is never more than half of what is spent reading, and a little to begin with: a core that is shared all the time is read as it is.
+/// seeking is never more than half of what is spent reading, and a little to begin with: a core that is shared all the time is read as
+/// it is.
 /// </remarks>
 internal sealed class QuietSeeker
 {

@@ -27,7 +27,9 @@ public sealed record ReadRequest
     /// <summary>Processors that turns may be moved to when the core they began on is shared; none by default.</summary>
     public IReadOnlyList<int>? Processors { get; init; }
 
-    /// <summary>Largest gauge of a core that is ours alone, in thousandths; 0 when that is not known, and turns are taken as they come.</summary>
+    /// <summary>
+    /// Largest gauge of a core that is ours alone, in thousandths; 0 when that is not known, and turns are taken as they come.
+    /// </summary>
     public int QuietGauge { get; init; }
 
     /// <summary>Whether the collector is to be kept out of the readings where its budget allows.</summary>

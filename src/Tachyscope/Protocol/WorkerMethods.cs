@@ -3,7 +3,9 @@ namespace Tachyscope.Protocol;
 /// <summary>Names of the requests a worker answers; the protocol is described in docs/protocol.md.</summary>
 public static class WorkerMethods
 {
-    /// <summary>Runtime switch that workers are started with unless it is set: how much later code is optimised on a single processor.</summary>
+    /// <summary>
+    /// Runtime switch that workers are started with unless it is set: how much later code is optimised on a single processor.
+    /// </summary>
     public const string SingleProcessorDelayVariable = "DOTNET_TC_DelaySingleProcMultiplier";
 
     /// <summary>Version of the protocol spoken here.</summary>

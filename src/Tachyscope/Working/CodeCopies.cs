@@ -7,9 +7,12 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Working;
 
-/// <summary>Loads the study project's code once more into this process: new addresses, statics and profiles, as a new process would give them.</summary>
+/// <summary>
+/// Loads the study project's code once more into this process: new addresses, statics and profiles, as a new process would give them.
+/// </summary>
 /// <remarks>
-/// In contexts that cannot be unloaded, since code in others is never optimised in full. The project's <c>Main</c> runs again, on a thread of
+/// In contexts that cannot be unloaded, since code in others is never optimised in full. The project's <c>Main</c> runs again, on a
+/// thread of
 /// its own, as far as the place where it hands over its studies, and no further.
 /// </remarks>
 internal static class CodeCopies
@@ -56,7 +59,7 @@ internal static class CodeCopies
             var (studies, problem) = HandedOver(entry, number);
             var study = studies?.FirstOrDefault(found => found.Name == description.Name);
             return problem is not null ? (null, problem)
-                : study is null || !ProtocolText.ToLine(Described(study.Description)).AsSpan().SequenceEqual(ProtocolText.ToLine(Described(description)))
+                : study is null || !Described(study.Description).AsSpan().SequenceEqual(Described(description))
                     ? (null, "the second time its Main handed over other studies")
                     : (study, null);
         }
@@ -66,7 +69,7 @@ internal static class CodeCopies
         }
     }
 
-    private static StudiesReply Described(StudyDescription study) => new() { Studies = [study], Mistakes = [] };
+    private static byte[] Described(StudyDescription study) => ProtocolText.ToLine(new StudiesReply { Studies = [study], Mistakes = [] });
 
 #pragma warning disable IL2026 // What is trimmed has no code to load twice, and is told so.
     private static (IReadOnlyList<Study>? Studies, string? Problem) HandedOver(Assembly entry, int number)
@@ -138,9 +141,8 @@ internal static class CodeCopies
         protected override Assembly? Load(AssemblyName assemblyName)
         {
             var path = Path.Combine(folder, $"{assemblyName.Name}.dll");
-            return assemblyName.Name == s_own || assemblyName.CultureName is { Length: > 0 } || !File.Exists(path) || IsOfFramework(assemblyName)
-                ? null
-                : LoadFromAssemblyPath(path);
+            var isShared = assemblyName.Name == s_own || assemblyName.CultureName is { Length: > 0 } || IsOfFramework(assemblyName);
+            return isShared || !File.Exists(path) ? null : LoadFromAssemblyPath(path);
         }
 #pragma warning restore IL2026
 

@@ -20,7 +20,8 @@ internal static class OpenedCells
         var bytes = Math.Max(1.0, GC.GetTotalMemory(false) - inUse);
         var wanted = request.Cells.Max(cell => cell.Copy) + 1;
         var affordable = 1 + (int)Math.Min(wanted - 1, Math.Min(MostMilliseconds / milliseconds, MostBytes / bytes));
-        var (copies, problem) = (1, affordable < wanted ? $"making its inputs for each takes {milliseconds:0} ms and {bytes / 1e6:0} MB" : null);
+        var problem = affordable < wanted ? $"making its inputs for each takes {milliseconds:0} ms and {bytes / 1e6:0} MB" : null;
+        var copies = 1;
         for (; copies < affordable; copies++)
         {
             (var copy, problem) = CodeCopies.Load(study.Description, copies);

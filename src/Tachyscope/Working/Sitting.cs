@@ -23,6 +23,7 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
             Failures = failures,
             Copies = warmer.Copies,
             LowGauge = warmer.LowGauge,
+            IsLowGaugeSharp = warmer.IsLowGaugeSharp,
             MemoryLoadShare = MemoryLoad(),
             StageCost = cells.Any(cell => cell.MarksStages) ? StageRecorder.Calibrate() : null,
         };
@@ -54,7 +55,8 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
             for (var turn = 0; turn < round.Cells.Count; turn++)
             {
                 var index = round.Cells[turn];
-                if (!cells[index].HasFailed && TakeTurn(index, request, readings.AsSpan(count), gauges.AsSpan(gauged), failures) is var read and > 0)
+                if (!cells[index].HasFailed
+                    && TakeTurn(index, request, readings.AsSpan(count), gauges.AsSpan(gauged), failures) is var read and > 0)
                 {
                     Label(readings.AsSpan(count, read), round.Round, round.FirstPlace + turn, index, request.Metronome);
                     taken[turnsTaken++] = new TakenTurn(round.Round, round.FirstPlace + turn, _seeker.Processor, gauged, 2 * (read - 1));

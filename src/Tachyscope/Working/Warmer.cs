@@ -47,6 +47,8 @@ internal sealed class Warmer
 
     // The few below it are those whose chain was interrupted.
     private const double LowQuantile = 0.02;
+    private const double SharpQuantile = 0.1;
+    private const double SharpReach = 1.03;
     private const int MostGauges = 8_192;
 
     private static readonly double MillisecondsPerTick = 1e3 / Stopwatch.Frequency;
@@ -77,14 +79,10 @@ internal sealed class Warmer
     public int Copies { get; private set; } = 1;
 
     /// <summary>What the gauge read in the quietest moments; 0 when it was not read.</summary>
-    public int LowGauge
-    {
-        get
-        {
-            int[] sorted = [.. _gauges.Take(_gauged).Order()];
-            return sorted.Length == 0 ? 0 : sorted[(int)(LowQuantile * sorted.Length)];
-        }
-    }
+    public int LowGauge => GaugeAt(LowQuantile);
+
+    /// <summary>Whether these lie as close together as gauges of a core that is ours alone do.</summary>
+    public bool IsLowGaugeSharp => GaugeAt(SharpQuantile) <= SharpReach * LowGauge;
 
     private enum Step
     {
@@ -131,8 +129,8 @@ internal sealed class Warmer
         Each(Step.FirstCall, copies);
         Settle(begun + (_request.CapMilliseconds * ShareBeforeBuilding), isBuilt: false);
         Each(Step.Build, copies);
-        Settle(
-            Math.Max(begun + _request.CapMilliseconds, ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding))), isBuilt: true);
+        var leastAfter = ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding));
+        Settle(Math.Max(begun + _request.CapMilliseconds, leastAfter), isBuilt: true);
     }
 
     // Of calls that take long, more copies would take all the time there is.
@@ -144,8 +142,15 @@ internal sealed class Warmer
             warming.Cell.HasFailed |= isSlow && warming.Cell.Description.Copy > 0;
         }
 
-        Copies = 1 + _warmings.Where(warming => !warming.Cell.HasFailed).Select(warming => warming.Cell.Description.Copy).DefaultIfEmpty(0).Max();
+        Copies = 1 + _warmings.Where(warming => !warming.Cell.HasFailed)
+            .Select(warming => warming.Cell.Description.Copy).DefaultIfEmpty(0).Max();
         return Copies > 1;
+    }
+
+    private int GaugeAt(double share)
+    {
+        int[] sorted = [.. _gauges.Take(_gauged).Order()];
+        return sorted.Length == 0 ? 0 : sorted[(int)(share * sorted.Length)];
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -190,7 +195,8 @@ internal sealed class Warmer
     {
         foreach (var warming in _warmings)
         {
-            if (IsAtHand(warming) && !warming.IsCalledEnough(_request.LeastCalls) && !warming.IsSlow && !warming.IsCompiling && !warming.Cell.HasFailed)
+            if (IsAtHand(warming) && !warming.IsCalledEnough(_request.LeastCalls)
+                && !warming.IsSlow && !warming.IsCompiling && !warming.Cell.HasFailed)
             {
                 return false;
             }
@@ -241,7 +247,8 @@ internal sealed class Warmer
     {
         foreach (var warming in _warmings)
         {
-            if (warming.Cell.HasFailed || (copies is { } meant && warming.Cell.Description.Copy > 0 != meant) || (step is Step.Slice && (warming.IsSlow || warming.IsCompiling)))
+            if (warming.Cell.HasFailed || (copies is { } meant && warming.Cell.Description.Copy > 0 != meant)
+                || (step is Step.Slice && (warming.IsSlow || warming.IsCompiling)))
             {
                 continue;
             }
