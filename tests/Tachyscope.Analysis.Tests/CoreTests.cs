@@ -37,6 +37,18 @@ public sealed class CoreTests
         Assert.Contains(findings.Caveats, caveat => caveat.Name == "core-shared");
     }
 
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    public void A_sitting_of_few_rounds_all_of_them_quiet_is_not_said_to_be_shared(int rounds)
+    {
+        var findings = Examine(Steady with { SharedShare = -0.3, Rounds = rounds });
+
+        Assert.True(findings.Core is { IsQuiet: true, QuietShare: 1 });
+        Assert.Equal(0.98, findings.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 0.001);
+        Assert.DoesNotContain(findings.Caveats, caveat => caveat.Name == "core-shared");
+    }
+
     [Fact]
     public void Files_without_a_gauge_are_read_as_they_were()
     {

@@ -16,6 +16,7 @@ internal static class MachineCaveats
     private const double LeastStandstillNanoseconds = 2e8;
     private const double StandstillReadings = 20;
     private const double LeastQuota = 2;
+    private const double MostlyShared = 0.5;
 
     // What two threads of one core leave each other is half, and a little less.
     private const double MostBySharing = 2.2;
@@ -39,7 +40,7 @@ internal static class MachineCaveats
         };
 
     private static Caveat? CoreShared(CaveatGround ground)
-        => ground.Findings.Core is not { IsKnown: true, IsQuiet: false } core ? null : new Caveat
+        => ground.Findings.Core is not { IsKnown: true, IsQuiet: false, QuietShare: < MostlyShared } core ? null : new Caveat
         {
             Name = "core-shared",
             Evidence = Text(

@@ -10,7 +10,7 @@ namespace Tachyscope.Analysis.Estimates;
 /// <remarks>Made once for a sitting and kept with it: while measuring goes on, only the last one is new.</remarks>
 internal sealed class SittingFigures
 {
-    // Fewer rounds are chance: a sitting that has no more of a cell has nothing of it to tell in that state.
+    // Fewer rounds of more are chance: a sitting that has no more of a cell has nothing of it to tell in that state.
     private const int LeastRounds = 3;
 
     // So many rounds of both, or half of what there is, and two cells are compared round by round.
@@ -59,7 +59,8 @@ internal sealed class SittingFigures
         })[(int)state];
 
     /// <summary>Whether a cell has enough readings of this state for a figure.</summary>
-    public bool HasEnough(int cell) => Taken.Times(State).Count(cell) >= LeastRounds;
+    public bool HasEnough(int cell)
+        => Taken.Times(State).Count(cell) is > 0 and var own && own >= Math.Min(LeastRounds, Taken.Times(CoreState.Any).Count(cell));
 
     /// <summary>Median time per call at a stated speed of the machine, without the loop, in nanoseconds.</summary>
     public double MedianTime(int cell, double referenceBeat)
