@@ -322,7 +322,7 @@ public sealed class ExperimentTests
             // Met, answers checked, six sittings: then the second study finds nobody.
             Asked = method =>
             {
-                if (method == WorkerMethods.Hello && ++hellos > 8)
+                if (method == WorkerMethods.Hello && Interlocked.Increment(ref hellos) > 8)
                 {
                     throw new WorkerException(WorkerTrouble.Died, "ended at once");
                 }

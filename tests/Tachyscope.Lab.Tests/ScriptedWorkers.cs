@@ -7,6 +7,9 @@ namespace Tachyscope.Lab.Tests;
 /// <summary>Workers that answer as a script says, without a process, and count what they were asked.</summary>
 internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWorkerStarter
 {
+    private int _started;
+    private int _disposed;
+
     /// <summary>How many times as long everything takes on a target.</summary>
     public Func<int, double> Slowness { get; init; } = _ => 1;
 
@@ -55,13 +58,14 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
     /// <summary>The largest gauge of a quiet core that each request for readings named.</summary>
     public List<int> QuietGauges { get; } = [];
 
-    public int Started { get; private set; }
+    // The sittings of a set are made ready side by side.
+    public int Started => _started;
 
-    public int Disposed { get; private set; }
+    public int Disposed => _disposed;
 
     public IWorker Start(int target = 0)
     {
-        Started++;
+        Interlocked.Increment(ref _started);
         return new Worker(this, target);
     }
 
@@ -84,7 +88,7 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
 
         public ValueTask DisposeAsync()
         {
-            script.Disposed++;
+            Interlocked.Increment(ref script._disposed);
             return ValueTask.CompletedTask;
         }
 
