@@ -44,7 +44,7 @@ internal static class MachineCaveats
         {
             Name = "core-shared",
             Evidence = Text(
-                $"somebody else used the same core nearly all the time: it was ours alone beside {core.QuietShare:P0} of the readings, ")
+                $"somebody else used the same core most of the time: it was ours alone beside {core.QuietShare:P0} of the readings, ")
                 + "too few to go by, so that all of them count",
             WayOut = "times are those of a shared core, and contrasts may differ from those of one of your own by as much as operations differ "
                 + "in how they fill it; run again later, or elsewhere",

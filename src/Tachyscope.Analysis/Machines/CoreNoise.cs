@@ -5,10 +5,6 @@ namespace Tachyscope.Analysis.Machines;
 /// <summary>How much of the time a core was ours alone, and for how long at a stretch.</summary>
 public sealed record CoreNoise
 {
-    private const double LowQuantile = 0.02;
-    private const double SharpQuantile = 0.1;
-    private const double SharpReach = 1.03;
-
     // A gauge now and then is thrown off by an interruption, which ends no stretch.
     private const int LeastSharedInARow = 2;
 
@@ -31,11 +27,7 @@ public sealed record CoreNoise
     public static (int Low, bool IsSharp) LowOf(IReadOnlyList<CoreHeard> cores)
     {
         ArgumentNullException.ThrowIfNull(cores);
-        return cores.Where(core => core.Gauges.Count > 0).Select(core => core.Gauges.Order().ToArray())
-            .Select(gauges => (Low: At(gauges, LowQuantile), IsSharp: At(gauges, SharpQuantile) <= SharpReach * At(gauges, LowQuantile)))
-            .OrderBy(core => core.Low).FirstOrDefault();
-
-        int At(int[] gauges, double share) => gauges[(int)(share * gauges.Length)];
+        return cores.Where(core => core.Gauges.Count > 0).Select(core => TurnGauge.LowOf(core.Gauges)).OrderBy(core => core.Low).FirstOrDefault();
     }
 
     /// <summary>Reads what was heard of a core.</summary>

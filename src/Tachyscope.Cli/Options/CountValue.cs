@@ -3,20 +3,21 @@ using System.Globalization;
 
 namespace Tachyscope.Cli.Options;
 
-/// <summary>Reads how often a comparison is made.</summary>
-internal static class RepeatValue
+/// <summary>Reads small whole numbers.</summary>
+internal static class CountValue
 {
-    private const int Most = 20;
-
-    public static int Parse(ArgumentResult result)
+    /// <summary>Reads one from 1 to a largest.</summary>
+    /// <param name="most">The largest.</param>
+    /// <param name="wayOut">What to write instead of anything else.</param>
+    public static Func<ArgumentResult, int> UpTo(int most, string wayOut) => result =>
     {
         var text = result.Tokens[0].Value;
-        if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var repeats) && repeats is >= 1 and <= Most)
+        if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var count) && count >= 1 && count <= most)
         {
-            return repeats;
+            return count;
         }
 
-        result.AddError($"\"{text}\" is no whole number from 1 to {Most}; write how often to compare, such as 3.");
+        result.AddError($"\"{text}\" is no whole number from 1 to {most}; {wayOut}.");
         return 1;
-    }
+    };
 }

@@ -10,6 +10,9 @@ namespace Tachyscope.Cli.Options;
 /// <summary>The options of every command that measures.</summary>
 internal sealed class MeasuringOptions
 {
+    private const int MostRepeats = 20;
+    private const int MostCopies = 16;
+
     private static readonly string[] OutEndings = [".json"];
 
     private readonly Option<string[]> _only = new("--only")
@@ -85,7 +88,7 @@ internal sealed class MeasuringOptions
         Description = "Make the whole comparison so many times, and tell how far the repeats agree; 1 by default.",
         HelpName = "N",
         DefaultValueFactory = _ => 1,
-        CustomParser = RepeatValue.Parse,
+        CustomParser = CountValue.UpTo(MostRepeats, "write how often to compare, such as 3"),
     };
 
     private readonly Option<int> _copies = new("--copies")
@@ -93,7 +96,7 @@ internal sealed class MeasuringOptions
         Description = "Call so many copies of the study's code in each sitting, each placed anew in memory; 1 by default.",
         HelpName = "N",
         DefaultValueFactory = _ => 1,
-        CustomParser = CopiesValue.Parse,
+        CustomParser = CountValue.UpTo(MostCopies, "write how many copies of the code each sitting is to call, such as 4"),
     };
 
     private readonly Option<bool> _overlapped = new("--overlapped")

@@ -13,6 +13,11 @@ public sealed record TurnGauge
     /// </summary>
     public const double QuietReach = 1.15;
 
+    // The few below it are those whose chain was interrupted.
+    private const double LowQuantile = 0.02;
+    private const double SharpQuantile = 0.1;
+    private const double SharpReach = 1.03;
+
     /// <summary>Number of the round within its sitting, from 0.</summary>
     public required int Round { get; init; }
 
@@ -27,4 +32,17 @@ public sealed record TurnGauge
     /// thousandths of that of a chain that does not.
     /// </summary>
     public required IReadOnlyList<int> Gauges { get; init; }
+
+    /// <summary>What the gauge read in the quietest of many moments.</summary>
+    /// <param name="gauges">The gauges, in any order.</param>
+    /// <returns>A low quantile of them, 0 without any; and whether the lowest lie as close together as on a core that is ours alone.</returns>
+    /// <exception cref="ArgumentNullException"><paramref name="gauges"/> is null.</exception>
+    public static (int Low, bool IsSharp) LowOf(IEnumerable<int> gauges)
+    {
+        ArgumentNullException.ThrowIfNull(gauges);
+        int[] sorted = [.. gauges.Order()];
+        return sorted.Length == 0 ? (0, false) : (At(LowQuantile), At(SharpQuantile) <= SharpReach * At(LowQuantile));
+
+        int At(double share) => sorted[(int)(share * sorted.Length)];
+    }
 }

@@ -16,14 +16,15 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
         var failures = new List<CellError>();
         var warmer = new Warmer(request, cells, failures);
         warmer.Run();
+        var (low, isSharp) = warmer.LowGauge;
         return new WarmReply
         {
             ElapsedMilliseconds = warmer.ElapsedMilliseconds,
             Cells = [.. request.Cells.Where(index => cells[index].WarmUp is not null).Select(index => cells[index].WarmUp!)],
             Failures = failures,
             Copies = warmer.Copies,
-            LowGauge = warmer.LowGauge,
-            IsLowGaugeSharp = warmer.IsLowGaugeSharp,
+            LowGauge = low,
+            IsLowGaugeSharp = isSharp,
             MemoryLoadShare = MemoryLoad(),
             StageCost = cells.Any(cell => cell.MarksStages) ? StageRecorder.Calibrate() : null,
         };

@@ -45,10 +45,6 @@ internal sealed class Warmer
     // With all that is compiled for it.
     private const double MostNanosecondsOfFirstCall = 250e6;
 
-    // The few below it are those whose chain was interrupted.
-    private const double LowQuantile = 0.02;
-    private const double SharpQuantile = 0.1;
-    private const double SharpReach = 1.03;
     private const int MostGauges = 8_192;
 
     private static readonly double MillisecondsPerTick = 1e3 / Stopwatch.Frequency;
@@ -78,11 +74,8 @@ internal sealed class Warmer
     /// <summary>Copies of the code that are warmed.</summary>
     public int Copies { get; private set; } = 1;
 
-    /// <summary>What the gauge read in the quietest moments; 0 when it was not read.</summary>
-    public int LowGauge => GaugeAt(LowQuantile);
-
-    /// <summary>Whether these lie as close together as gauges of a core that is ours alone do.</summary>
-    public bool IsLowGaugeSharp => GaugeAt(SharpQuantile) <= SharpReach * LowGauge;
+    /// <summary>What the gauge read in the quietest moments, and whether as sharply as on a core that is ours alone.</summary>
+    public (int Low, bool IsSharp) LowGauge => TurnGauge.LowOf(_gauges.Take(_gauged));
 
     private enum Step
     {
@@ -105,7 +98,7 @@ internal sealed class Warmer
         // The study as it is comes first and alone: framework code that calls back into it is optimised once, for those who called it until
         // then, and that is to be as in a program.
         Warm(copies: false);
-        Each(Step.Tally, copies: false);
+        Each(Step.Tally);
         if (LeaveOutCopies())
         {
             Warm(copies: true);
@@ -126,9 +119,9 @@ internal sealed class Warmer
     {
         _isOfCopies = copies;
         var begun = ElapsedMilliseconds;
-        Each(Step.FirstCall, copies);
+        Each(Step.FirstCall);
         Settle(begun + (_request.CapMilliseconds * ShareBeforeBuilding), isBuilt: false);
-        Each(Step.Build, copies);
+        Each(Step.Build);
         var leastAfter = ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding));
         Settle(Math.Max(begun + _request.CapMilliseconds, leastAfter), isBuilt: true);
     }
@@ -147,12 +140,6 @@ internal sealed class Warmer
         return Copies > 1;
     }
 
-    private int GaugeAt(double share)
-    {
-        int[] sorted = [.. _gauges.Take(_gauged).Order()];
-        return sorted.Length == 0 ? 0 : sorted[(int)(share * sorted.Length)];
-    }
-
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private void Settle(double capMilliseconds, bool isBuilt)
     {
@@ -161,7 +148,7 @@ internal sealed class Warmer
         (_busyNanoseconds, _processorNanoseconds) = (0, 0);
         while (true)
         {
-            Each(Step.Slice, _isOfCopies);
+            Each(Step.Slice);
             var now = ElapsedMilliseconds;
             var compiledNow = JitInfo.GetCompiledMethodCount();
             if (compiledNow != compiled)
@@ -243,12 +230,11 @@ internal sealed class Warmer
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void Each(Step step, bool? copies = null)
+    private void Each(Step step)
     {
         foreach (var warming in _warmings)
         {
-            if (warming.Cell.HasFailed || (copies is { } meant && warming.Cell.Description.Copy > 0 != meant)
-                || (step is Step.Slice && (warming.IsSlow || warming.IsCompiling)))
+            if (!IsAtHand(warming) || warming.Cell.HasFailed || (step is Step.Slice && (warming.IsSlow || warming.IsCompiling)))
             {
                 continue;
             }
