@@ -56,6 +56,9 @@ internal static partial class Everyday
             yield return Of("waited for").Input("a reply", () => 2)
                 .Baseline("delay", async milliseconds => { await Task.Delay(milliseconds); return milliseconds; })
                 .Variant("yield", async milliseconds => { await Task.Yield(); return milliseconds; });
+            yield return Of("fifty milliseconds").Input("a wait", () => 50)
+                .Baseline("delay", async milliseconds => { await Task.Delay(milliseconds); return milliseconds; })
+                .Variant("sleep", milliseconds => { Thread.Sleep(milliseconds); return Task.FromResult(milliseconds); });
         }
     }
 

@@ -18,6 +18,7 @@ internal static class EverydayBench
     private const double WidestOfTen = 0.05;
     private const double TimesApart = 0.015;
     private const int DefaultRuns = 3;
+    private const string KnownWait = "everyday: fifty milliseconds";
     private static readonly string[] Weathers = ["quiet", "one busy loop", "two busy loops"];
 
     /// <summary>Runs the studies as often as asked in each way and weather and prints the ratios.</summary>
@@ -60,6 +61,10 @@ internal static class EverydayBench
             Claim.AtMost("half-width of contrasts of one speed, quiet, nine in ten", Quantile(widths), WidestOfTen),
             Claim.AtMost("twins told apart", now.ToldApart(null), 0.05),
             Claim.AtLeast("contrasts of several runs that agree, all weathers", now.Agree(null), 0.93),
+            .. now.Waits().Select(wait => new Claim(
+                $"a wait of 50 ms, {wait.Weather}, {wait.Variant}",
+                wait.Milliseconds.ToString("0.00", CultureInfo.InvariantCulture) + " ms",
+                "50 to 52 ms", wait.Milliseconds is >= 50 and <= 52)),
             .. runs > 1 ? [Claim.AtMost("times of several runs apart, nine in ten", Quantile(now.TimesApart(0)), TimesApart)] : (Claim[])[],
         ];
         foreach (var claim in claims)
@@ -92,6 +97,13 @@ internal static class EverydayBench
         public static double[] HalfWidths(IReadOnlyList<StudyFindings> findings, bool ofOneSpeed = false)
             => [.. Cells(findings).Where(cell => !ofOneSpeed || !KnowsSeveral(findings, cell)).Select(cell => Find(findings, cell).Contrast)
                 .OfType<Contrast>().Select(contrast => contrast.TimeRatio.Through(Math.Log).HalfWidth)];
+
+        public IEnumerable<(string Weather, string Variant, double Milliseconds)> Waits()
+            => from run in Runs
+               from study in run.Findings
+               where study.Study.Name == KnownWait
+               from cell in study.Inputs[0].Cells
+               select (Weathers[run.Weather], cell.Variant.Name, cell.NanosecondsPerCall.Estimate * 1e-6);
 
         public double[] TimesApart(int weather)
         {

@@ -7,6 +7,7 @@ var around = new Surroundings
 {
     Output = new SteadyWriter(new StreamWriter(Console.OpenStandardOutput(), new UTF8Encoding(false)) { AutoFlush = true }),
     Error = new SteadyWriter(new StreamWriter(Console.OpenStandardError(), new UTF8Encoding(false)) { AutoFlush = true }),
+    Input = new StreamReader(Console.OpenStandardInput(), new UTF8Encoding(false)),
     Terminal = Console.IsOutputRedirected ? null : TerminalSize,
     Cache = BuildCache.DefaultFolder,
 };

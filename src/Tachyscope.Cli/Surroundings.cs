@@ -9,6 +9,9 @@ internal sealed record Surroundings
     /// <summary>Where results go.</summary>
     public required TextWriter Output { get; init; }
 
+    /// <summary>Where what is piped in comes from.</summary>
+    public TextReader Input { get; init; } = TextReader.Null;
+
     /// <summary>Where complaints go.</summary>
     public required TextWriter Error { get; init; }
 

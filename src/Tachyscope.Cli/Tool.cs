@@ -27,14 +27,17 @@ internal static class Tool
     {
         var root = new RootCommand("Measures alternative implementations of one small operation, and says which is faster, by how much, and how sure that is.")
         {
+            // In the order of the work: ask, write, measure, compare, read, doubt.
+            TryCommand.Create(around),
+            NewCommand.Create(around),
             RunCommand.Create(around),
             DuelCommand.Create(around),
-            DemoCommand.Create(around),
             ReportCommand.Create(around),
             PayoffCommand.Create(around),
             SurveyCommand.Create(around),
+            DemoCommand.Create(around),
         };
-        var result = root.Parse(arguments);
+        var result = root.Parse(arguments, new ParserConfiguration { ResponseFileTokenReplacer = null });
         if (result.Errors.Count > 0)
         {
             return await around.ComplainAsync(Complaints(result), ExitCode.WrongUse);
@@ -79,15 +82,19 @@ internal static class Tool
         {
             var commands = string.Join(", ", root.Subcommands.Select(command => command.Name));
             var unknown = string.Join(' ', result.UnmatchedTokens);
+            var near = Nearest.To(unknown.Length == 0 ? null : result.UnmatchedTokens[0], root.Subcommands.Select(command => command.Name));
+            var meant = near is null ? "" : $" {near} is the nearest;";
             yield return unknown.Length == 0
                 ? $"a command is missing; the commands are {commands}, and tachyscope --help tells more."
-                : $"\"{unknown}\" is no command; the commands are {commands}, and tachyscope --help tells more.";
+                : $"\"{unknown}\" is no command;{meant} the commands are {commands}, and tachyscope --help tells more.";
             yield break;
         }
 
         foreach (var error in result.Errors)
         {
-            yield return error.Message;
+            var option = result.UnmatchedTokens.FirstOrDefault(token => token.StartsWith('-') && error.Message.Contains($"'{token}'", StringComparison.Ordinal));
+            var near = Nearest.To(option, result.CommandResult.Command.Options.Select(known => known.Name));
+            yield return near is null ? error.Message : $"\"{option}\" is no option of {result.CommandResult.Command.Name}; {near} is the nearest.";
         }
 
         yield return $"tachyscope {result.CommandResult.Command.Name} --help lists what is allowed.";

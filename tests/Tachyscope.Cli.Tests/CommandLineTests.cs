@@ -34,9 +34,11 @@ public sealed class CommandLineTests
     }
 
     [Theory]
-    [InlineData("\"sing\" is no command; the commands are run, duel, demo, report, payoff, survey, and tachyscope --help tells more.", "sing")]
+    [InlineData("\"sing\" is no command; the commands are try, new, run, duel, report, payoff, survey, demo, and tachyscope --help tells more.", "sing")]
+    [InlineData("\"rnu\" is no command; run is the nearest; the commands are try, new, run,", "rnu")]
+    [InlineData("\"--wihtin\" is no option of run; --within is the nearest.", "run", ".", "--wihtin", "5s")]
     [InlineData("\"--sing\" is no command", "--sing")]
-    [InlineData("a command is missing; the commands are run, duel, demo, report, payoff, survey")]
+    [InlineData("a command is missing; the commands are try, new, run, duel, report, payoff, survey, demo")]
     public async Task A_command_that_is_none_is_wrong_use(string message, params string[] arguments)
     {
         var (exitCode, _, error) = await InvokeAsync(arguments);
@@ -65,7 +67,7 @@ public sealed class CommandLineTests
         var (_, run, _) = await InvokeAsync("run", "--help");
 
         Assert.Equal(ExitCode.Fine, exitCode);
-        Assert.All((string[])["run", "duel", "demo", "report", "payoff", "survey"], word => Assert.Contains(word, root, StringComparison.Ordinal));
+        Assert.All((string[])["try", "new", "run", "duel", "demo", "report", "payoff", "survey"], word => Assert.Contains(word, root, StringComparison.Ordinal));
         Assert.All(
             (string[])["PROJECT", "--only", "--target", "--rebuild", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--against", "--sort", "--columns", "--figures", "--patience", "--insist", "--out", "--plain"],
             word => Assert.Contains(word, run, StringComparison.Ordinal));

@@ -56,6 +56,42 @@ public sealed class QuietCoreTests : IDisposable
     }
 
     [Fact]
+    public void What_is_remembered_and_was_wrong_is_given_up_within_a_run()
+    {
+        var memory = new GaugeFile(_folder, Machine);
+        memory.Keep(X64, 640);
+        var quiet = new QuietCore([X64], memory);
+
+        quiet.Note(0, 1_190, isSharp: true);
+        quiet.Note(0, 1_195, isSharp: true);
+        Assert.Equal(640, quiet.LowOf(0));
+        // In between nothing was seen that could tell.
+        quiet.Note(0, 1_700, isSharp: false);
+        quiet.Note(0, 1_200, isSharp: true);
+
+        Assert.Equal((1_190, 1_190), (quiet.LowOf(0), memory.Find(X64)));
+        // What a core that is shared all the time reads, however steadily, is nobody's quiet.
+        Assert.All((int[])[1, 2, 3, 4], _ => quiet.Note(0, 1_600, isSharp: true));
+        Assert.Equal(1_190, quiet.LowOf(0));
+    }
+
+    [Fact]
+    public void A_few_gauges_whose_chain_was_disturbed_are_not_the_quietest()
+    {
+        var random = new Random(7);
+        int[] disturbed = [.. Enumerable.Range(0, 40).Select(_ => random.Next(600, 660))];
+        int[] quiet = [.. Enumerable.Range(0, 200).Select(_ => random.Next(1_183, 1_207))];
+        int[] shared = [.. Enumerable.Range(0, 1_360).Select(_ => (int)(1_850 + (180 * (random.NextDouble() + random.NextDouble() + random.NextDouble() - 1.5))))];
+
+        var (low, isSharp) = TurnGauge.LowOf([.. disturbed, .. quiet, .. shared]);
+        Assert.True(isSharp);
+        Assert.InRange(low, 1_183, 1_207);
+        Assert.False(TurnGauge.LowOf([.. disturbed, .. shared]).IsSharp);
+        Assert.Equal((1_190, true), TurnGauge.LowOf(Enumerable.Repeat(1_190, 5)));
+        Assert.Equal((0, false), TurnGauge.LowOf([]));
+    }
+
+    [Fact]
     public void A_file_that_cannot_be_read_or_written_costs_nothing_but_the_memory()
     {
         File.WriteAllText(Path.Combine(_folder, "gauges.json"), "{ \"lamp");

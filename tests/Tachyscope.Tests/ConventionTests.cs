@@ -44,7 +44,7 @@ public sealed class ConventionTests
     {
         Assert.Equal((1, 0.01, null), (new RunPlan().Seed, new RunPlan().MarginShare, new RunPlan().PatienceSeconds));
         var warm = new WarmRequest { Cells = [] };
-        Assert.Equal((250, 2_000, 60, 50_000), (warm.QuietMilliseconds, warm.CapMilliseconds, warm.LeastCalls, warm.ReadingNanoseconds));
+        Assert.Equal((60, 2_000, 60, 50_000), (warm.QuietMilliseconds, warm.CapMilliseconds, warm.LeastCalls, warm.ReadingNanoseconds));
     }
 
     private static IEnumerable<string> Elements(string project, string name)

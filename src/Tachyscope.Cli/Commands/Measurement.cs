@@ -62,7 +62,10 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         try
         {
             var begun = around.Spent;
-            var workshop = new TargetWorkshop(around.Cache, options.IsRebuilt(result));
+            var workshop = new TargetWorkshop(around.Cache, options.IsRebuilt(result))
+            {
+                IsPaceKept = _plan.Diagnoses.Contains(DiagnosisKind.FirstCall),
+            };
             foreach (var target in asked.Targets.DefaultIfEmpty(new Target { Name = "" }))
             {
                 prepared.Add(await _display.WhileBuildingAsync(target.Name.Length == 0 ? project : $"{project} for {target.Name}", () => workshop.PrepareAsync(project, target, cancellation)));

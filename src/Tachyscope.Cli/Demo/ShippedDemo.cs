@@ -1,3 +1,5 @@
+using Tachyscope.Cli.Tries;
+
 namespace Tachyscope.Cli.Demo;
 
 /// <summary>The demo that comes with the tool: sources beside it, laid out as a project wherever builds are kept.</summary>
@@ -17,27 +19,9 @@ internal static class ShippedDemo
         }
 
         var project = Path.Combine(target, $"{Sources}.csproj");
-        WriteIfChanged(project, Project());
+        WriteIfChanged(project, Kit.Project([]));
         return project;
     }
-
-    // Against the assembly beside the tool, so that the demo needs no package.
-    private static string Project() =>
-        $"""
-        <Project Sdk="Microsoft.NET.Sdk">
-          <PropertyGroup>
-            <OutputType>Exe</OutputType>
-            <TargetFramework>net10.0</TargetFramework>
-            <LangVersion>latest</LangVersion>
-            <Nullable>enable</Nullable>
-            <ImplicitUsings>enable</ImplicitUsings>
-          </PropertyGroup>
-          <ItemGroup>
-            <Reference Include="{typeof(Study).Assembly.Location}" />
-          </ItemGroup>
-        </Project>
-
-        """;
 
     // An unchanged file keeps its time, so that an unchanged demo is not built again.
     private static void CopyIfChanged(string source, string target) => WriteIfChanged(target, File.ReadAllText(source));

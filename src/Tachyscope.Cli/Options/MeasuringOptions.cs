@@ -141,11 +141,12 @@ internal sealed class MeasuringOptions
 
     /// <param name="command">The command.</param>
     /// <param name="hasTargets">Whether it leaves open where to measure.</param>
-    public void AddTo(Command command, bool hasTargets = true)
+    /// <param name="hasStudies">Whether there are studies to choose from.</param>
+    public void AddTo(Command command, bool hasTargets = true, bool hasStudies = true)
     {
         Option[] options =
         [
-            _only, .. hasTargets ? (Option[])[_targets] : [], _rebuild, _within, _precision, _margin, _seed, _apart, _repeat, _copies, _overlapped,
+            .. hasStudies ? (Option[])[_only] : [], .. hasTargets ? (Option[])[_targets] : [], _rebuild, _within, _precision, _margin, _seed, _apart, _repeat, _copies, _overlapped,
             _collections, _explain, _patience, _insist, _out,
         ];
         foreach (var option in options)
@@ -184,6 +185,9 @@ internal sealed class MeasuringOptions
         var (named, mistake) = NamedTargets.Of(project);
         return mistake is null ? TargetParser.Parse(result.GetValue(_targets) ?? [], named) : new TargetSet([], [mistake]);
     }
+
+    /// <summary>Whether it is asked where to measure.</summary>
+    public bool HasTargets(ParseResult result) => result.GetValue(_targets) is { Length: > 0 };
 
     public bool IsRebuilt(ParseResult result) => result.GetValue(_rebuild);
 

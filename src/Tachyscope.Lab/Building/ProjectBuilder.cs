@@ -20,6 +20,9 @@ public sealed class ProjectBuilder
     /// <summary>Whether everything is built anew, although nothing changed; false by default.</summary>
     public bool IsRebuilt { get; init; }
 
+    /// <summary>Whether a project that cannot be started is built too; false by default.</summary>
+    public bool IsLibraryTaken { get; init; }
+
     /// <summary>Builds a project as it is, or takes an assembly as it is.</summary>
     /// <param name="path">A project folder, a project, a single .cs file or a built .dll.</param>
     /// <param name="cancellation">Ends the build.</param>
@@ -114,14 +117,14 @@ public sealed class ProjectBuilder
             ? new BuildOutcome { Assembly = assembly, Compiler = CompilerStamp.Of(assembly) }
             : new BuildOutcome { IsWrongUse = true, Errors = [$"{Path.GetFileName(assembly)} is built already, so that only runtime= and switch: can be chosen for it; name its project to build it otherwise."] };
 
-    private static BuildOutcome Made(string project, string artifacts, BuildRecipe recipe, string log)
+    private BuildOutcome Made(string project, string artifacts, BuildRecipe recipe, string log)
     {
         var told = File.ReadLines(Path.Combine(BuildRecipe.Told(artifacts), "outputs"))
             .Select(line => line.Split('=', 2))
             .ToDictionary(pair => pair[0], pair => pair[1]);
         var published = Path.Combine(Path.GetDirectoryName(project)!, told["PublishDir"].Replace('\\', Path.DirectorySeparatorChar));
         var program = Path.Combine(published, told["AssemblyName"] + (OperatingSystem.IsWindows() ? ".exe" : ""));
-        return told["OutputType"] is "Exe" or "WinExe"
+        return IsLibraryTaken || told["OutputType"] is "Exe" or "WinExe"
             ? new BuildOutcome
             {
                 Assembly = recipe.IsProgram ? program

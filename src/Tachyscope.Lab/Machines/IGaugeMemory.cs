@@ -12,5 +12,6 @@ public interface IGaugeMemory
     /// <summary>Keeps what was seen where it is lower than what was; never throws.</summary>
     /// <param name="worker">The worker's runtime.</param>
     /// <param name="low">What was seen.</param>
-    void Keep(WorkerEnvironment worker, int low);
+    /// <param name="isCertain">Whether what was kept before was wrong, and this takes its place although it is higher.</param>
+    void Keep(WorkerEnvironment worker, int low, bool isCertain = false);
 }

@@ -13,9 +13,13 @@ public sealed class QuietCore
     private const int MostOfX64 = 1350;
     private const int MostOfOthers = 1600;
 
+    // Workers one after the other that saw a quiet core, all of them beyond what was taken for one.
+    private const int TimesUntilWrong = 3;
+
     private readonly IReadOnlyList<WorkerEnvironment> _targets;
     private readonly IGaugeMemory? _memory;
     private readonly int[] _low;
+    private readonly List<int>[] _beyond;
     private readonly Lock _lock = new();
 
     /// <summary>What is known before the first sitting.</summary>
@@ -26,6 +30,7 @@ public sealed class QuietCore
         ArgumentNullException.ThrowIfNull(targets);
         (_targets, _memory) = (targets, memory);
         _low = [.. targets.Select(target => memory?.Find(target) ?? 0)];
+        _beyond = [.. targets.Select(_ => new List<int>())];
     }
 
     /// <summary>The gauge of a quiet core on a target, in thousandths; 0 before anything was seen.</summary>
@@ -53,11 +58,21 @@ public sealed class QuietCore
             return;
         }
 
-        var quiet = isSharp ? low : Math.Min(low, Most(target));
         lock (_lock)
         {
-            _low[target] = _low[target] == 0 ? quiet : Math.Min(quiet, _low[target]);
-            _memory?.Keep(_targets[target], quiet);
+            if (!isSharp)
+            {
+                // Nothing to go by, unless there is nothing else.
+                _low[target] = _low[target] == 0 ? Math.Min(low, Most(target)) : _low[target];
+                return;
+            }
+
+            var isBeyond = _low[target] > 0 && low > MostOf(target) && low <= Most(target);
+            _beyond[target] = isBeyond ? [.. _beyond[target], low] : [];
+            // What is remembered was of another processor, or of a disturbed gauge.
+            var isWrong = _beyond[target].Count == TimesUntilWrong;
+            _low[target] = isWrong ? _beyond[target].Min() : _low[target] == 0 ? low : Math.Min(low, _low[target]);
+            _memory?.Keep(_targets[target], isWrong ? _low[target] : low, isWrong);
         }
     }
 

@@ -9,7 +9,7 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
 {
     // What a study usually takes, in seconds: right only as long as nothing was seen of this run.
     private const double CheckSeconds = 0.3;
-    private const double ReadySeconds = 1.6;
+    private const double ReadySeconds = 1.2;
     private const double ReadySecondsPerCell = 0.05;
     private const double ReadingSeconds = 0.35;
     private const double RoundSecondsPerCell = 0.7e-3;

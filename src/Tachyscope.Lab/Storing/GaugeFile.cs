@@ -24,14 +24,14 @@ public sealed class GaugeFile(string folder, MachineDescription machine) : IGaug
     }
 
     /// <inheritdoc/>
-    public void Keep(WorkerEnvironment worker, int low)
+    public void Keep(WorkerEnvironment worker, int low, bool isCertain = false)
     {
         ArgumentNullException.ThrowIfNull(worker);
         lock (_lock)
         {
             var all = All();
             var known = all.TryGetValue(Key(worker), out var before) ? (int?)before : null;
-            all[Key(worker)] = known is { } lowest ? Math.Min(low, (int)Math.Ceiling(lowest * Forgetting)) : low;
+            all[Key(worker)] = known is { } lowest && !isCertain ? Math.Min(low, (int)Math.Ceiling(lowest * Forgetting)) : low;
             if (all[Key(worker)] == known)
             {
                 return;

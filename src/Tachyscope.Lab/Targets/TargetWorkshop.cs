@@ -21,6 +21,9 @@ public sealed class TargetWorkshop
         _revisions = new Revisions(cache);
     }
 
+    /// <summary>Whether workers of its targets optimise at the runtime's own pace; false by default.</summary>
+    public bool IsPaceKept { get; init; }
+
     /// <summary>Makes a target ready.</summary>
     /// <param name="project">A project folder, a project, a single .cs file or a built .dll.</param>
     /// <param name="target">The target.</param>
@@ -78,15 +81,24 @@ public sealed class TargetWorkshop
         }
 
         var built = await _builder.BuildAsync(path, target, cancellation);
-        return built.Assembly is null
-            ? new PreparedTarget(target, null, built.Errors, built.IsWrongUse, built.Log)
-            : new PreparedTarget(target, new WorkerStarter(built.Assembly, runtime?.Host, runtime?.Version) { IsProgram = built.IsProgram, Switches = target.Switches }, [], Log: built.Log)
-            {
-                Compiler = built.Compiler,
-                Commit = commit,
-                IsDirty = isDirty,
-                IsNewlyBuilt = built.IsNew,
-                Lease = built.Lease,
-            };
+        if (built.Assembly is null)
+        {
+            return new PreparedTarget(target, null, built.Errors, built.IsWrongUse, built.Log);
+        }
+
+        var starter = new WorkerStarter(built.Assembly, runtime?.Host, runtime?.Version)
+        {
+            IsProgram = built.IsProgram,
+            Switches = target.Switches,
+            IsPaceKept = IsPaceKept,
+        };
+        return new PreparedTarget(target, starter, [], Log: built.Log)
+        {
+            Compiler = built.Compiler,
+            Commit = commit,
+            IsDirty = isDirty,
+            IsNewlyBuilt = built.IsNew,
+            Lease = built.Lease,
+        };
     }
 }

@@ -52,7 +52,7 @@ internal sealed class WorkerProcess : IWorker
         }
     }
 
-    public static WorkerProcess Start(string command, string[] arguments, IReadOnlyDictionary<string, string> switches)
+    public static WorkerProcess Start(string command, string[] arguments, IReadOnlyDictionary<string, string> switches, bool isPaceKept)
     {
         var whereabouts = WhereaboutsFile.Create();
         try
@@ -64,6 +64,12 @@ internal sealed class WorkerProcess : IWorker
                 // On one processor the runtime waits ten times as long before it optimises, which is longer than warming lasts; what it
                 // then makes is the same.
                 environment.TryAdd(WorkerMethods.SingleProcessorDelayVariable, "1");
+                // Nor does a shorter wait change what is made; it makes warming half as long.
+                if (!isPaceKept)
+                {
+                    environment.TryAdd(WorkerMethods.OptimisationDelayVariable, WorkerMethods.OptimisationDelay);
+                }
+
                 foreach (var (name, value) in switches)
                 {
                     environment[$"DOTNET_{name}"] = value;

@@ -28,10 +28,15 @@ public sealed class WorkerStarter : IWorkerStarter
     /// <summary>Runtime switches, without their DOTNET_ prefix.</summary>
     public IReadOnlyDictionary<string, string> Switches { get; init; } = new Dictionary<string, string>();
 
+    /// <summary>Whether the runtime optimises at its own pace, as it must where that pace is what one wants to know; false by default.</summary>
+    public bool IsPaceKept { get; init; }
+
     /// <inheritdoc/>
     public IWorker Start(int target = 0)
     {
         string[] version = _runtimeVersion is null ? [] : ["--fx-version", _runtimeVersion];
-        return IsProgram ? WorkerProcess.Start(_assembly, [], Switches) : WorkerProcess.Start(_host, ["exec", .. version, _assembly], Switches);
+        return IsProgram
+            ? WorkerProcess.Start(_assembly, [], Switches, IsPaceKept)
+            : WorkerProcess.Start(_host, ["exec", .. version, _assembly], Switches, IsPaceKept);
     }
 }

@@ -6,9 +6,12 @@ public sealed record WarmRequest
     /// <summary>Indices of the cells to warm.</summary>
     public required IReadOnlyList<int> Cells { get; init; }
 
-    /// <summary>How long no method may have been compiled before the loops are built, and again before the cells count as settled, in milliseconds.</summary>
-    /// <remarks>The runtime optimises in waves that come 100 to 200 ms after new code was last called.</remarks>
-    public int QuietMilliseconds { get; init; } = 250;
+    /// <summary>
+    /// How long no method may have been compiled before the loops are built, and again before the cells count as settled, in milliseconds:
+    /// so much, and twice the runtime's own wait before it optimises.
+    /// </summary>
+    /// <remarks>The runtime optimises in waves that come one or two of its waits after new code was last called.</remarks>
+    public int QuietMilliseconds { get; init; } = 60;
 
     /// <summary>When to give up waiting for that, in milliseconds.</summary>
     public int CapMilliseconds { get; init; } = 2_000;

@@ -8,6 +8,15 @@ public static class WorkerMethods
     /// </summary>
     public const string SingleProcessorDelayVariable = "DOTNET_TC_DelaySingleProcMultiplier";
 
+    /// <summary>
+    /// Runtime switch that workers are started with unless it is set: how long the runtime waits before it begins to optimise, in
+    /// milliseconds, hexadecimal.
+    /// </summary>
+    public const string OptimisationDelayVariable = "DOTNET_TC_CallCountingDelayMs";
+
+    /// <summary>The wait that workers are started with.</summary>
+    public const string OptimisationDelay = "A";
+
     /// <summary>Version of the protocol spoken here.</summary>
     public const int ProtocolVersion = 3;
 

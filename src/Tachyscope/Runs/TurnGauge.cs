@@ -13,10 +13,11 @@ public sealed record TurnGauge
     /// </summary>
     public const double QuietReach = 1.15;
 
-    // The few below it are those whose chain was interrupted.
-    private const double LowQuantile = 0.02;
-    private const double SharpQuantile = 0.1;
+    // On a core that is ours alone gauges lie within 3 %, with next to nothing below them but those whose chain was disturbed.
     private const double SharpReach = 1.03;
+    private const double SharpShare = 0.08;
+    private const double ShareBelow = 0.01;
+    private const double LowQuantile = 0.02;
 
     /// <summary>Number of the round within its sitting, from 0.</summary>
     public required int Round { get; init; }
@@ -35,14 +36,36 @@ public sealed record TurnGauge
 
     /// <summary>What the gauge read in the quietest of many moments.</summary>
     /// <param name="gauges">The gauges, in any order.</param>
-    /// <returns>A low quantile of them, 0 without any; and whether the lowest lie as close together as on a core that is ours alone.</returns>
+    /// <returns>
+    /// Where the lowest lie that are many and close together, as on a core that is ours alone; where there are none such, a low quantile that
+    /// is not sharp; 0 without any.
+    /// </returns>
     /// <exception cref="ArgumentNullException"><paramref name="gauges"/> is null.</exception>
     public static (int Low, bool IsSharp) LowOf(IEnumerable<int> gauges)
     {
         ArgumentNullException.ThrowIfNull(gauges);
         int[] sorted = [.. gauges.Order()];
-        return sorted.Length == 0 ? (0, false) : (At(LowQuantile), At(SharpQuantile) <= SharpReach * At(LowQuantile));
+        var few = (int)(LowQuantile * sorted.Length);
+        var (below, within) = (0, 0);
+        for (var first = 0; first < sorted.Length; first++)
+        {
+            while (sorted[below] * SharpReach < sorted[first])
+            {
+                below++;
+            }
 
-        int At(double share) => sorted[(int)(share * sorted.Length)];
+            while (within < sorted.Length && sorted[within] <= SharpReach * sorted[first])
+            {
+                within++;
+            }
+
+            // Shared, they spread, and their flank rises slowly.
+            if (within - first >= SharpShare * sorted.Length && first - below <= ShareBelow * sorted.Length)
+            {
+                return (sorted[Math.Min(first + few, within - 1)], true);
+            }
+        }
+
+        return sorted.Length == 0 ? (0, false) : (sorted[few], false);
     }
 }

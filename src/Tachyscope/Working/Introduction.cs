@@ -29,6 +29,8 @@ internal static class Introduction
         WorkerMethods.SingleProcessorDelayVariable,
     ];
 
+    private const string ToolsOwnDelay = $"{WorkerMethods.OptimisationDelayVariable}={WorkerMethods.OptimisationDelay}";
+
     public static HelloReply Of(IReadOnlyList<Study> studies)
     {
         var unoptimized = Unoptimized(studies);
@@ -99,5 +101,6 @@ internal static class Introduction
             .Where(entry => Array.Exists(SwitchPrefixes, prefix => entry.Name.StartsWith(prefix, StringComparison.OrdinalIgnoreCase))
                 && !Array.Exists(UnrelatedSwitches, prefix => entry.Name.StartsWith(prefix, StringComparison.OrdinalIgnoreCase)))
             .Select(entry => $"{entry.Name}={entry.Value}")
+            .Where(entry => entry != ToolsOwnDelay)
             .Order(StringComparer.Ordinal)];
 }

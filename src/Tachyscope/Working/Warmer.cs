@@ -51,6 +51,7 @@ internal sealed class Warmer
 
     private readonly long _start = Stopwatch.GetTimestamp();
     private readonly WarmRequest _request;
+    private readonly int _quietMilliseconds;
     private readonly List<CellError> _failures;
     private readonly Warming[] _warmings;
 
@@ -67,6 +68,7 @@ internal sealed class Warmer
     public Warmer(WarmRequest request, IReadOnlyList<MeasuredCell> cells, List<CellError> failures)
     {
         _request = request;
+        _quietMilliseconds = request.QuietMilliseconds + (2 * OptimisationDelay.Milliseconds);
         _failures = failures;
         _warmings = [.. request.Cells.Select(index => new Warming(index, cells[index]))];
     }
@@ -170,7 +172,7 @@ internal sealed class Warmer
     private double Quiet
     {
         [MethodImpl(MethodImplOptions.AggressiveInlining)]
-        get => _request.QuietMilliseconds * Math.Clamp(UsualShare * _busyNanoseconds / Math.Max(_processorNanoseconds, 1.0), 1, MostPatience);
+        get => _quietMilliseconds * Math.Clamp(UsualShare * _busyNanoseconds / Math.Max(_processorNanoseconds, 1.0), 1, MostPatience);
     }
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]

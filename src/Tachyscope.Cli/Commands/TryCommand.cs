@@ -1,0 +1,148 @@
+using System.CommandLine;
+using Tachyscope.Cli.Options;
+using Tachyscope.Cli.Tries;
+using Tachyscope.Lab.Building;
+using Tachyscope.Snippets;
+
+namespace Tachyscope.Cli.Commands;
+
+/// <summary>tachyscope try CODE….</summary>
+internal sealed class TryCommand
+{
+    private const string StandardInput = "-";
+
+    private readonly Argument<string[]> _code = new("CODE")
+    {
+        Description = "A C# expression, or statements that return; 'label: CODE' names it. A .cs file with either, or - for standard input. The first is what the others are compared with; one alone is timed.",
+        Arity = ArgumentArity.ZeroOrMore,
+    };
+
+    private readonly Option<string[]> _given = Many("--given", "CODE", "Statements carried out outside the timing, once for each input; snippets use what they declare. May be repeated.");
+    private readonly Option<string[]> _inputs = Many("--input", "NAME = VALUES", "A variable and its values, such as 'n = 10, 100, 1000'. May be repeated: every combination is an input.");
+    private readonly Option<string[]> _usings = Many("--using", "NAMESPACE", "A namespace in scope beyond the usual ones. May be repeated.");
+    private readonly Option<string[]> _packages = Many("--package", "NAME[=VERSION]", "A package to use, in its newest version unless one is named. May be repeated.");
+    private readonly Option<string[]> _references = Many("--reference", "FILE.dll", "An assembly to use. May be repeated.");
+    private readonly Option<string[]> _projects = Many("--project", "PROJECT", "A project whose public types are in scope; built in Release. May be repeated.");
+
+    private readonly Option<string?> _dial = new("--dial")
+    {
+        Description = "A number to be turned, such as 'block = 16, 64, 256': each snippet that uses it is measured at every setting.",
+        HelpName = "NAME = SETTINGS",
+    };
+
+    private readonly MeasuringOptions _options = new();
+    private readonly Surroundings _around;
+
+    private TryCommand(Surroundings around) => _around = around;
+
+    public static Command Create(Surroundings around)
+    {
+        var own = new TryCommand(around);
+        var command = new Command("try", "Compare pieces of C# straight from the command line.") { own._code };
+        foreach (var option in (Option[])[own._given, own._inputs, own._dial, own._usings, own._packages, own._references, own._projects])
+        {
+            command.Add(option);
+        }
+
+        own._options.AddTo(command, hasStudies: false);
+        command.SetAction(own.RunAsync);
+        return command;
+    }
+
+    private async Task<int> RunAsync(ParseResult result, CancellationToken cancellation)
+    {
+        if (BuildCache.ProblemOf(_around.Cache) is { } homeless)
+        {
+            return await _around.ComplainAsync([homeless], ExitCode.CouldNotRun);
+        }
+
+        var (snippets, mistake) = await SnippetsAsync(result.GetValue(_code) ?? [], cancellation);
+        if (mistake is not null)
+        {
+            return await _around.ComplainAsync([mistake], ExitCode.WrongUse);
+        }
+
+        var borrowed = new Borrowed(_around.Cache);
+        if (await BorrowAsync(borrowed, result, cancellation) is { } exitCode)
+        {
+            return exitCode;
+        }
+
+        var wish = new SnippetWish
+        {
+            Variants = snippets,
+            Given = result.GetValue(_given) ?? [],
+            Inputs = result.GetValue(_inputs) ?? [],
+            Dial = result.GetValue(_dial),
+            Usings = result.GetValue(_usings) ?? [],
+            References = borrowed.References,
+            Projects = borrowed.Projects,
+        };
+        var (folder, made) = TryFolder.Lay(_around.Cache, wish, borrowed.RuntimeSettings);
+        if (folder is null)
+        {
+            return await _around.ComplainAsync(made.Problems.SelectMany(problem => problem.Lines()), ExitCode.WrongUse);
+        }
+
+        await _around.ComplainAsync(made.Doubts.SelectMany(doubt => doubt.Lines()), ExitCode.Fine);
+        var isBuiltAnew = _options.HasTargets(result);
+        var measurement = new Measurement(_around, _options, result) { Asked = _ => _options.Targets(result, ".") };
+        return await measurement.RunAsync(isBuiltAnew ? folder.Project : folder.Assembly, cancellation);
+    }
+
+    private async Task<int?> BorrowAsync(Borrowed borrowed, ParseResult result, CancellationToken cancellation)
+    {
+        foreach (var file in result.GetValue(_references) ?? [])
+        {
+            if (borrowed.AddFile(file) is { } problem)
+            {
+                return await _around.ComplainAsync([problem], ExitCode.WrongUse);
+            }
+        }
+
+        foreach (var project in result.GetValue(_projects) ?? [])
+        {
+            if (await borrowed.AddProjectAsync(project, cancellation) is { Assembly: null } failed)
+            {
+                return await ToldAsync($"--project {project}", failed);
+            }
+        }
+
+        return result.GetValue(_packages) is { Length: > 0 } packages && await borrowed.AddPackagesAsync(packages, cancellation) is { Assembly: null } missing
+            ? await ToldAsync($"--package {string.Join(' ', packages)}", missing)
+            : null;
+    }
+
+    private Task<int> ToldAsync(string what, BuildOutcome failed)
+        => _around.ComplainAsync([$"{what} could not be built:", .. failed.Errors], failed.IsWrongUse ? ExitCode.WrongUse : ExitCode.CouldNotRun);
+
+    private async Task<(IReadOnlyList<Snippet> Snippets, string? Mistake)> SnippetsAsync(string[] arguments, CancellationToken cancellation)
+    {
+        if (arguments.Length == 0)
+        {
+            return ([], "there is no code to try; write it in quotes, as in: tachyscope try 'text.Split(\",\")' 'text.IndexOf(\",\")' --given 'var text = \"a,b\";'");
+        }
+
+        List<Snippet> snippets = [];
+        foreach (var argument in arguments)
+        {
+            if (argument == StandardInput)
+            {
+                snippets.Add(Snippet.Of(await _around.Input.ReadToEndAsync(cancellation)));
+            }
+            else if (argument.EndsWith(".cs", StringComparison.OrdinalIgnoreCase) && File.Exists(argument))
+            {
+                snippets.Add(new Snippet(Path.GetFileNameWithoutExtension(argument), await File.ReadAllTextAsync(argument, cancellation)));
+            }
+            else
+            {
+                snippets.Add(Snippet.Of(argument));
+            }
+        }
+
+        return (Snippet.Apart(snippets), null);
+    }
+
+    private static Option<string[]> Many(string name, string value, string description)
+        => new(name) { Description = description, HelpName = value, AllowMultipleArgumentsPerToken = false };
+}

@@ -1,0 +1,101 @@
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
+using Tachyscope.Snippets;
+
+namespace Tachyscope.Cli.Tries;
+
+/// <summary>A study made of snippets, laid out where builds are kept: built at once, and as a project for targets that ask for another build.</summary>
+internal sealed class TryFolder
+{
+    /// <summary>Name of the study and of its files.</summary>
+    public const string Name = "snippets";
+
+    private const int MostKept = 20;
+    private static readonly TimeSpan Spared = TimeSpan.FromDays(1);
+
+    private readonly string _folder;
+
+    private TryFolder(string folder) => _folder = folder;
+
+    /// <summary>The program, compiled.</summary>
+    public string Assembly => Path.Combine(_folder, "built", $"{Name}.dll");
+
+    /// <summary>The same as a project.</summary>
+    public string Project => Path.Combine(_folder, "project", $"{Name}.csproj");
+
+    private string Doubts => Path.Combine(_folder, "doubts.json");
+
+    /// <summary>Makes the study, or finds it as it was made before.</summary>
+    /// <param name="cache">Where builds are kept.</param>
+    /// <param name="wish">The snippets and what they need.</param>
+    /// <param name="runtimeSettings">Settings of the runtime that a referenced program starts with; null for the usual ones.</param>
+    public static (TryFolder? Folder, MadeStudy Made) Lay(string cache, SnippetWish wish, string? runtimeSettings)
+    {
+        var tries = Path.Combine(cache, "tries");
+        var folder = new TryFolder(Path.Combine(tries, Key(wish)));
+        if (File.Exists(folder.Doubts))
+        {
+            Directory.SetLastWriteTimeUtc(folder._folder, DateTime.UtcNow);
+            return (folder, new MadeStudy { Doubts = JsonSerializer.Deserialize<SnippetProblem[]>(File.ReadAllText(folder.Doubts)) ?? [] });
+        }
+
+        var made = SnippetCompiler.Make(wish, Kit.Own, Name);
+        if (made.Problems.Count > 0)
+        {
+            return (null, made);
+        }
+
+        folder.Write(made, wish, runtimeSettings);
+        Prune(tries);
+        return (folder, made);
+    }
+
+    private void Write(MadeStudy made, SnippetWish wish, string? runtimeSettings)
+    {
+        var (built, project) = (Path.GetDirectoryName(Assembly)!, Path.GetDirectoryName(Project)!);
+        Directory.CreateDirectory(built);
+        Directory.CreateDirectory(project);
+        string[] references = [.. wish.References.Concat(wish.Projects).Distinct()];
+        foreach (var reference in references.Append(Kit.Own))
+        {
+            File.Copy(reference, Path.Combine(built, Path.GetFileName(reference)), overwrite: true);
+        }
+
+        File.WriteAllBytes(Assembly, made.Assembly.ToArray());
+        File.WriteAllText(Path.ChangeExtension(Assembly, ".runtimeconfig.json"), runtimeSettings ?? UsualSettings());
+        File.WriteAllText(Path.Combine(project, "Snippets.cs"), made.Source);
+        File.WriteAllText(Project, Kit.Project(references));
+        // Last: what has it is whole.
+        File.WriteAllText(Doubts, JsonSerializer.Serialize(made.Doubts));
+    }
+
+    private static string UsualSettings()
+        => $$"""
+            {
+              "runtimeOptions": {
+                "tfm": "{{Kit.OwnFramework}}",
+                "framework": { "name": "Microsoft.NETCore.App", "version": "{{Environment.Version}}" }
+              }
+            }
+
+            """;
+
+    private static string Key(SnippetWish wish)
+    {
+        var times = wish.References.Concat(wish.Projects).Select(path => $"{path} {File.GetLastWriteTimeUtc(path).Ticks}");
+        var all = string.Join('\n', times.Prepend(JsonSerializer.Serialize(wish)).Append(typeof(SnippetCompiler).Assembly.ManifestModule.ModuleVersionId.ToString())
+            .Append(Kit.Own).Append(Environment.Version.ToString()));
+        return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(all)))[..16];
+    }
+
+    // What was used today may be in use now.
+    private static void Prune(string tries)
+    {
+        foreach (var old in new DirectoryInfo(tries).EnumerateDirectories().OrderByDescending(folder => folder.LastWriteTimeUtc).Skip(MostKept)
+            .Where(folder => DateTime.UtcNow - folder.LastWriteTimeUtc > Spared))
+        {
+            old.Delete(recursive: true);
+        }
+    }
+}

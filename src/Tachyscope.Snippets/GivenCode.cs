@@ -1,0 +1,62 @@
+using Microsoft.CodeAnalysis.CSharp;
+using Microsoft.CodeAnalysis.CSharp.Syntax;
+
+namespace Tachyscope.Snippets;
+
+/// <summary>What is given taken apart: directives, types, functions, and the statements that make the rest.</summary>
+internal sealed record GivenCode
+{
+    private const string Name = "--given";
+
+    public required IReadOnlyList<string> Usings { get; init; }
+
+    public required IReadOnlyList<string> Types { get; init; }
+
+    public required IReadOnlyList<string> Statements { get; init; }
+
+    /// <summary>Functions among the statements; variants have them too.</summary>
+    public required IReadOnlyList<string> Functions { get; init; }
+
+    public required IReadOnlyList<SnippetProblem> Problems { get; init; }
+
+    public static GivenCode Of(IReadOnlyList<string> given)
+    {
+        // A missing last semicolon is no mistake worth an answer.
+        string[] all = [.. given.Select(code => code.TrimEnd() is var trimmed && trimmed.EndsWith(';') || trimmed.EndsWith('}') ? trimmed : $"{trimmed};")];
+        var roots = all.Select(code => (Code: code, Root: SyntaxFactory.ParseCompilationUnit(code, options: SnippetCompiler.Language))).ToList();
+        var statements = roots.SelectMany(root => root.Root.Members.OfType<GlobalStatementSyntax>()).ToList();
+        return new GivenCode
+        {
+            Usings = [.. roots.SelectMany(root => root.Root.Usings).Select(line => line.ToString())],
+            Types = [.. roots.SelectMany(root => root.Root.Members.Where(member => member is not GlobalStatementSyntax)).Select(type => type.ToString())],
+            Statements = [.. statements.Select(statement => statement.ToString())],
+            Functions = [.. statements.Where(statement => statement.Statement is LocalFunctionStatementSyntax).Select(statement => statement.ToString())],
+            Problems = [.. roots.SelectMany(root => root.Root.GetDiagnostics().Take(3)
+                .Select(diagnostic => new MarkedText().AddCode(Name, root.Code).Problem(diagnostic)))],
+        };
+    }
+
+    public void AddStatementsTo(MarkedText text)
+    {
+        foreach (var statement in Statements)
+        {
+            text.AddCode(Name, statement).Add("\n");
+        }
+    }
+
+    public void AddFunctionsTo(MarkedText text)
+    {
+        foreach (var function in Functions)
+        {
+            text.AddCode(Name, function).Add("\n");
+        }
+    }
+
+    public void AddTypesTo(MarkedText text)
+    {
+        foreach (var type in Types)
+        {
+            text.AddCode(Name, type).Add("\n");
+        }
+    }
+}

@@ -1,0 +1,51 @@
+using System.Text;
+using Microsoft.CodeAnalysis;
+using Microsoft.CodeAnalysis.Text;
+
+namespace Tachyscope.Snippets;
+
+/// <summary>A program under construction that knows which of its text came from which snippet.</summary>
+internal sealed class MarkedText
+{
+    private readonly StringBuilder _text = new();
+    private readonly List<(int Start, string Name, string Code)> _pieces = [];
+
+    public override string ToString() => _text.ToString();
+
+    public int Length => _text.Length;
+
+    public MarkedText Add(string ours)
+    {
+        _text.Append(ours);
+        return this;
+    }
+
+    /// <param name="name">How the piece is called in a message.</param>
+    /// <param name="code">Its text.</param>
+    public MarkedText AddCode(string name, string code)
+    {
+        _pieces.Add((_text.Length, name, code));
+        _text.Append(code);
+        return this;
+    }
+
+    public SnippetProblem Problem(Diagnostic diagnostic)
+        => Problem(diagnostic.Location.SourceSpan, $"{diagnostic.GetMessage(System.Globalization.CultureInfo.InvariantCulture)} ({diagnostic.Id})");
+
+    /// <summary>A problem at a place of the program: told at the snippet it came from, at its end where it lies just behind.</summary>
+    public SnippetProblem Problem(TextSpan span, string message)
+    {
+        var (start, name, code) = _pieces.FindLast(piece => piece.Start <= span.Start);
+        if (name is null || span.Start > start + code.Length + 2)
+        {
+            return new SnippetProblem(message);
+        }
+
+        var offset = Math.Min(span.Start - start, code.Length);
+        var begin = offset == 0 ? 0 : code.LastIndexOf('\n', offset - 1) + 1;
+        var end = code.IndexOf('\n', offset) is >= 0 and var newLine ? newLine : code.Length;
+        var line = code[begin..end].TrimEnd('\r');
+        var column = Math.Min(offset - begin, line.Length);
+        return new SnippetProblem($"{name}: {message}", line, column, Math.Clamp(span.Length, 1, Math.Max(1, line.Length - column)));
+    }
+}

@@ -1,0 +1,55 @@
+using Microsoft.CodeAnalysis.CSharp;
+using Microsoft.CodeAnalysis.CSharp.Syntax;
+
+namespace Tachyscope.Snippets;
+
+/// <summary>A variant's code taken apart: whether it is an expression or statements, and whether it awaits.</summary>
+internal sealed record ParsedCode
+{
+    // In an asynchronous function await is a keyword, and all else is as elsewhere.
+    private const string Before = "async () => ";
+    private const string BlockBefore = Before + "{ ";
+
+    /// <summary>The code, without the semicolon that would make a statement of an expression.</summary>
+    public required string Code { get; init; }
+
+    public required bool IsExpression { get; init; }
+
+    public required bool IsAwaiting { get; init; }
+
+    public IReadOnlyList<SnippetProblem> Problems { get; private init; } = [];
+
+    public static ParsedCode Of(string code, string name)
+    {
+        if (string.IsNullOrWhiteSpace(code))
+        {
+            return new ParsedCode { Code = code, IsExpression = true, IsAwaiting = false, Problems = [new SnippetProblem($"{name} is empty; write an expression, such as 'text.Split(',')'.")] };
+        }
+
+        // The semicolon is habit.
+        var bare = code.TrimEnd().TrimEnd(';').TrimEnd();
+        var expression = Lambda(Before + bare + "\n");
+        if (!expression.ContainsDiagnostics)
+        {
+            return new ParsedCode { Code = bare, IsExpression = true, IsAwaiting = Awaits(expression) };
+        }
+
+        var block = Lambda(BlockBefore + code + "\n}");
+        var isBlock = !block.ContainsDiagnostics;
+        var looksLikeBlock = isBlock || bare.Contains(';', StringComparison.Ordinal) || bare.StartsWith('{');
+        var (tree, offset, text) = looksLikeBlock ? (block, BlockBefore.Length, code) : (expression, Before.Length, bare);
+        return new ParsedCode
+        {
+            Code = text,
+            IsExpression = !looksLikeBlock,
+            IsAwaiting = Awaits(tree),
+            Problems = isBlock ? [] : [.. tree.GetDiagnostics().Take(3).Select(diagnostic => new MarkedText().Add(new string(' ', offset)).AddCode(name, text).Problem(diagnostic))],
+        };
+    }
+
+    private static ExpressionSyntax Lambda(string text) => SyntaxFactory.ParseExpression(text, options: SnippetCompiler.Language);
+
+    private static bool Awaits(ExpressionSyntax lambda)
+        => lambda.DescendantNodes(node => node == lambda || node is not (AnonymousFunctionExpressionSyntax or LocalFunctionStatementSyntax))
+            .Any(node => node is AwaitExpressionSyntax || (node is CommonForEachStatementSyntax { AwaitKeyword.RawKind: not 0 }));
+}

@@ -1,0 +1,61 @@
+namespace Tachyscope.Snippets;
+
+/// <summary>All that a program is made of, taken apart.</summary>
+internal sealed record StudyPlan
+{
+    /// <summary>The variable that holds the run's seed.</summary>
+    public const string Seed = "seed";
+
+    public required string Name { get; init; }
+
+    public required IReadOnlyList<Snippet> Variants { get; init; }
+
+    public required IReadOnlyList<ParsedCode> Codes { get; init; }
+
+    public required GivenCode Given { get; init; }
+
+    public required IReadOnlyList<Assignment> Inputs { get; init; }
+
+    public required Assignment? Dial { get; init; }
+
+    public required IReadOnlyList<string> Usings { get; init; }
+
+    public void AddUsingsTo(MarkedText text)
+    {
+        foreach (var space in Usings.Distinct())
+        {
+            text.Add("using ").AddCode("--using", space).Add(";\n");
+        }
+
+        foreach (var line in Given.Usings)
+        {
+            text.AddCode("--given", line).Add("\n");
+        }
+    }
+}
+
+/// <summary>A variable that variants use, and its type as a program writes it.</summary>
+internal sealed record Variable(string Name, string Type);
+
+/// <summary>What the compiler knows of the snippets.</summary>
+internal sealed record FoundTypes
+{
+    /// <summary>Types of the variables of the inputs, in their order.</summary>
+    public required IReadOnlyList<string> InputTypes { get; init; }
+
+    /// <summary>Whether all values of an input's variable are whole numbers of 0 or more: sizes.</summary>
+    public required IReadOnlyList<bool> AreSizes { get; init; }
+
+    /// <summary>Variables that any variant uses, the dial left out.</summary>
+    public required IReadOnlyList<Variable> Used { get; init; }
+
+    /// <summary>What each variant gives back, as a method says it.</summary>
+    public required IReadOnlyList<VariantType> Variants { get; init; }
+
+    public required IReadOnlyList<SnippetProblem> Doubts { get; init; }
+}
+
+/// <param name="Result">What its method gives back.</param>
+/// <param name="Delegate">The type of delegate that it is handed over as, the input left open as {0}.</param>
+/// <param name="Uses">Names of the variables it uses.</param>
+internal sealed record VariantType(string Result, string Delegate, IReadOnlyList<string> Uses);

@@ -1,0 +1,174 @@
+using System.Reflection;
+
+namespace Tachyscope.Snippets.Tests;
+
+public sealed class SnippetTests
+{
+    private const string Lamps = "var lamps = new[] { 3, 1, 2 };";
+
+    [Theory]
+    [InlineData("lamps.Max()", "lamps.Max()", "lamps.Max()")]
+    [InlineData("by hand: lamps[0]", "by hand", "lamps[0]")]
+    [InlineData("v2.1, new: lamps[0]", "v2.1, new", "lamps[0]")]
+    [InlineData("global::System.Math.Abs(n)", "global::System.Math.Abs(n)", "global::System.Math.Abs(n)")]
+    [InlineData("n > 0 ? lamps[0] : lamps[1]", "n > 0 ? lamps[0] : lamps[1]", "n > 0 ? lamps[0] : lamps[1]")]
+    [InlineData("  lamps\n    .Max()  ", "lamps .Max()", "lamps\n    .Max()")]
+    public void A_label_is_words_before_a_colon_and_a_blank(string text, string label, string code)
+        => Assert.Equal(new Snippet(label, code), Snippet.Of(text));
+
+    [Fact]
+    public void A_long_snippet_is_shortened_to_its_label_and_two_alike_are_kept_apart()
+    {
+        var snippets = Snippet.Apart([Snippet.Of(new string('n', 80)), Snippet.Of("n + 1"), Snippet.Of("n + 1")]);
+
+        Assert.Equal(48, snippets[0].Label.Length);
+        Assert.Equal(["n + 1", "n + 1 (2)"], snippets.Skip(1).Select(snippet => snippet.Label));
+    }
+
+    [Fact]
+    public void An_expression_a_block_and_a_habitual_semicolon_are_all_variants()
+    {
+        var study = Made(new SnippetWish
+        {
+            Variants = Of("lamps.Max()", "var most = 0; foreach (var lamp in lamps) { most = Math.Max(most, lamp); } return most;", "lamps.Max();", "lamps.Max() // the highest"),
+            Given = [Lamps],
+        });
+
+        Assert.Equal(4, study.Description.Variants.Count);
+        Assert.True(study.Description.Variants[0].IsBaseline);
+        Assert.Equal(["as given"], study.Description.Inputs.Select(input => input.Label));
+    }
+
+    [Fact]
+    public void Whole_numbers_are_sizes_and_all_else_are_labels()
+    {
+        var sizes = Made(new SnippetWish { Variants = Of("n * 2", "n + n"), Inputs = ["n = 10, 100"] });
+        var both = Made(new SnippetWish { Variants = Of("n * k", "k * n"), Inputs = ["n = 10, 100", "k = 2, 3"] });
+        var words = Made(new SnippetWish { Variants = Of("text.Length + n"), Inputs = ["text = \"a\", \"bc\"", "n = 1, 2"] });
+
+        Assert.Equal([10, 100], sizes.Description.Inputs.Select(input => input.Sizes[0].Value));
+        Assert.Equal([2, 2, 2, 2], both.Description.Inputs.Select(input => input.Sizes.Count));
+        Assert.Equal(
+            ["text = \"a\", n = 1", "text = \"a\", n = 2", "text = \"bc\", n = 1", "text = \"bc\", n = 2"], words.Description.Inputs.Select(input => input.Label));
+    }
+
+    [Theory]
+    [InlineData("numbers that widen", "lamps.Length", "lamps.LongLength")]
+    [InlineData("a sequence and a list", "lamps.Where(lamp => lamp > 1)", "lamps.ToList()")]
+    [InlineData("a list and an array", "lamps.ToList()", "lamps.ToArray()")]
+    [InlineData("spans", "lamps.AsSpan(0, 2)", "lamps.AsSpan()[..2]")]
+    [InlineData("nothing", "Array.Fill(lamps, 4)", "Array.Fill(lamps, 4, 0, 3)")]
+    [InlineData("a task and a value", "await Task.FromResult(lamps[0])", "lamps[0] + 0")]
+    [InlineData("a task handed on", "Task.FromResult(lamps[0])", "ValueTask.FromResult(lamps[0])")]
+    [InlineData("tuples", "(lamps[0], lamps[1])", "(lamps[0] + 0, lamps[1])")]
+    [InlineData("a type of its own", "new Pair(lamps[0], 1)", "new Pair(lamps[1], 1)")]
+    [InlineData("a function of its own", "Twice(lamps[0])", "lamps[0] * 2")]
+    [InlineData("several variables", "lamps[0] + other", "other + lamps[0]")]
+    [InlineData("a variable named as a keyword", "@class.Length", "lamps.Length")]
+    public void Snippets_that_go_together_make_a_study(string what, string one, string other)
+    {
+        string[] given = [Lamps, "var other = lamps.Length; var @class = \"lamp\";", "int Twice(int lamp) => lamp + lamp + other - other; record Pair(int One, int Other);"];
+        var study = Made(new SnippetWish { Variants = Of(one, other), Given = given });
+
+        Assert.True(study.Description.Variants.Count == 2, what);
+    }
+
+    [Fact]
+    public void A_dial_is_turned_in_the_snippets_that_use_it()
+    {
+        var study = Made(new SnippetWish { Variants = Of("lamps.Chunk(3).Count()", "lamps.Chunk(block).Count()"), Given = [Lamps], Dial = "block = 3, 4" });
+
+        Assert.Equal([0, 1, 1], study.Description.Variants.Select(variant => variant.Settings.Count));
+    }
+
+    [Theory]
+    [InlineData("lamps.Foo()", 6, 3, "snippet 1: 'int[]' does not contain a definition for 'Foo'")]
+    [InlineData("lamps.Max(", 10, 1, "snippet 1: ) expected")]
+    [InlineData("", 0, 0, "snippet 1 is empty; write an expression")]
+    [InlineData("lamps.Max", 0, 9, "snippet 1: names the method Max and does not call it; write lamps.Max(…).")]
+    [InlineData("() => lamps.Max()", 0, 17, "is a function that nobody calls")]
+    [InlineData("x => x + 1", 0, 10, "is a function that nobody calls")]
+    [InlineData("lamps", 0, 5, "only reads a value that was made before")]
+    [InlineData("(2 + 3) * 4", 0, 11, "is a constant, which the compiler has worked out already")]
+    [InlineData("new Task(() => lamps.Max())", 0, 27, "is a task that nobody starts")]
+    [InlineData("new { lamps.Length }", 0, 0, "gives an anonymous type, which no other can give; give a tuple.")]
+    public void What_cannot_be_measured_is_told_where_it_is(string code, int column, int length, string message)
+    {
+        var made = Make(new SnippetWish { Variants = Of(code, "lamps[0] + 1"), Given = [Lamps] });
+
+        var problem = made.Problems[0];
+        Assert.Contains(message, problem.Message, StringComparison.Ordinal);
+        Assert.Equal((length == 0 ? null : code, column), (problem.Line, problem.Column));
+        Assert.True(length == 0 || problem.Length == length, $"{problem.Length}");
+        Assert.True(made.Assembly.IsEmpty);
+    }
+
+    [Theory]
+    [InlineData("var x = ;", null, null, "--given: Invalid expression term ';'")]
+    [InlineData("ReadOnlySpan<int> view = new[] { 1, 2 };", null, null, "--given makes view, a System.ReadOnlySpan<int>, which cannot be kept from call to call")]
+    [InlineData("var view = new { Lamp = 1 };", null, null, "--given makes view of an anonymous type")]
+    [InlineData("var view = 1;", "n = ", null, "--input \"n = \": name a variable and its values")]
+    [InlineData("var view = 1;", "n = 1,,2", null, "--input \"n = 1,,2\": the values are no list of C# expressions")]
+    [InlineData("var view = 1;", "n = 1, foo", null, "--input: The name 'foo' does not exist in the current context")]
+    [InlineData("var view = 1;", null, "block = 2, 4", "no snippet uses block of --dial")]
+    public void What_surrounds_the_snippets_is_checked_too(string given, string? input, string? dial, string message)
+    {
+        var made = Make(new SnippetWish { Variants = Of("view.ToString()"), Given = [given], Inputs = input is null ? [] : [input], Dial = dial });
+
+        Assert.Contains(message, string.Join('\n', made.Problems.Select(problem => problem.Message)), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Answers_that_cannot_be_compared_are_refused()
+    {
+        var made = Make(new SnippetWish { Variants = Of("lamps.Max()", "Array.Sort(lamps)"), Given = [Lamps] });
+
+        Assert.Contains("snippet 2 gives nothing back and snippet 1 gives int", made.Problems.Single().Message, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("var n = 0; text.Trim(); return n;", "is thrown away, and the compiler may leave out what nobody uses; return it.")]
+    [InlineData("Task.Delay(1); return 1;", "is not waited for; put await before it")]
+    [InlineData("Array.Sort(lamps); return lamps[0];", "changes lamps, so that only the first call finds it as it was given")]
+    [InlineData("list.Add(1); return list.Count;", "changes list, so that only the first call finds it as it was given")]
+    [InlineData("count++; return count;", "changes count, of which every call has a copy of its own")]
+    public void What_may_mean_something_else_is_told_and_measured(string code, string doubt)
+    {
+        var made = Make(new SnippetWish { Variants = Of(code), Given = [Lamps, "var text = \" lamp \"; var list = new List<int>(); var count = 0;"] });
+
+        Assert.Contains(doubt, made.Doubts.Single().Message, StringComparison.Ordinal);
+        Assert.False(made.Assembly.IsEmpty);
+    }
+
+    [Fact]
+    public void What_is_as_it_should_be_raises_no_doubt()
+    {
+        var made = Make(new SnippetWish
+        {
+            Variants = Of("text.Trim().Length", "var own = new List<int>(lamps); own.Sort(); return own.Count;", "var n = 0; foreach (var lamp in lamps) { n += lamp; } return n;"),
+            Given = [Lamps, "var text = \" lamp \";"],
+        });
+
+        Assert.Empty(made.Doubts);
+    }
+
+    [Fact]
+    public void The_problem_is_underlined_in_its_own_line()
+        => Assert.Equal(
+            ["snippet 1: 'int[]' does not contain", "    return lamps.Foo();", "                 ^^^"],
+            Make(new SnippetWish { Variants = Of("var n = 1;\nreturn lamps.Foo();"), Given = [Lamps] }).Problems[0].Lines()
+                .Select(line => line.Replace("the snippet", "snippet 1", StringComparison.Ordinal)).Select(line => line[..Math.Min(line.Length, 36)].TrimEnd()));
+
+    private static IReadOnlyList<Snippet> Of(params string[] codes) => Snippet.Apart(codes.Select(code => new Snippet(code, code)));
+
+    private static MadeStudy Make(SnippetWish wish) => SnippetCompiler.Make(wish, typeof(Study).Assembly.Location, "lamps");
+
+    // The study as the program itself would hand it over.
+    private static Study Made(SnippetWish wish)
+    {
+        var made = Make(wish);
+        Assert.Empty(made.Problems.Select(problem => problem.Message));
+        var study = Assembly.Load(made.Assembly.ToArray()).GetType("Snippets")!.GetMethod("Made", BindingFlags.NonPublic | BindingFlags.Static)!.Invoke(null, null);
+        return Assert.IsType<Study>(study);
+    }
+}
