@@ -51,7 +51,7 @@ internal static class Probe
         var text = new MarkedText();
         plan.AddUsingsTo(text);
         plan.Given.AddTypesTo(text);
-        text.Add($"static class {Lambda}Probe {{ static void Main() {{\nint {StudyPlan.Seed} = 1;\n");
+        text.Add($"static {plan.Unsafe}class {Lambda}Probe {{ static void Main() {{\nint {StudyPlan.Seed} = 1;\n");
         foreach (var input in plan.Inputs)
         {
             text.Add($"var {input.Name} = new[] {{ ").AddCode(input.Option, input.Code).Add("\n}[0];\n");

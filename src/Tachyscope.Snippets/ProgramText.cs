@@ -15,7 +15,7 @@ internal static class ProgramText
         text.Add("using static global::Tachyscope.StudyDraftOfShapes;\n\n");
         plan.Given.AddTypesTo(text);
         AddInput(text, plan, found);
-        text.Add("internal static class Snippets\n{\n");
+        text.Add($"internal static {plan.Unsafe}class Snippets\n{{\n");
         for (var index = 0; index < plan.Codes.Count; index++)
         {
             AddVariant(text, plan, found, index);
@@ -35,7 +35,7 @@ internal static class ProgramText
 
     private static void AddInput(MarkedText text, StudyPlan plan, FoundTypes found)
     {
-        text.Add($"internal sealed class {Kept}\n{{\n");
+        text.Add($"internal sealed {plan.Unsafe}class {Kept}\n{{\n");
         foreach (var variable in found.Used.Where(_ => found.Used.Count > 1))
         {
             text.Add($"    public {variable.Type} @{variable.Name};\n");

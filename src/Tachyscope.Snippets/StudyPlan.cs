@@ -20,6 +20,9 @@ internal sealed record StudyPlan
 
     public required IReadOnlyList<string> Usings { get; init; }
 
+    /// <summary>What lets snippets use pointers; where one awaits, the language forbids it.</summary>
+    public string Unsafe => Codes.Any(code => code.IsAwaiting) ? "" : "unsafe ";
+
     public void AddUsingsTo(MarkedText text)
     {
         foreach (var space in Usings.Distinct())

@@ -63,6 +63,8 @@ public sealed class SnippetTests
     [InlineData("tuples", "(lamps[0], lamps[1])", "(lamps[0] + 0, lamps[1])")]
     [InlineData("a type of its own", "new Pair(lamps[0], 1)", "new Pair(lamps[1], 1)")]
     [InlineData("a function of its own", "Twice(lamps[0])", "lamps[0] * 2")]
+    [InlineData("pointers", "fixed (int* first = lamps) { return *first; }", "lamps[0] + 0")]
+    [InlineData("a decrement", "--lamps[0]", "lamps[0] + 0")]
     [InlineData("several variables", "lamps[0] + other", "other + lamps[0]")]
     [InlineData("a variable named as a keyword", "@class.Length", "lamps.Length")]
     public void Snippets_that_go_together_make_a_study(string what, string one, string other)

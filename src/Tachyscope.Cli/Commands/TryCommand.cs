@@ -56,7 +56,7 @@ internal sealed class TryCommand
             return await _around.ComplainAsync([homeless], ExitCode.CouldNotRun);
         }
 
-        var (snippets, mistake) = await SnippetsAsync(result.GetValue(_code) ?? [], cancellation);
+        var (snippets, mistake) = await SnippetsAsync(result, cancellation);
         if (mistake is not null)
         {
             return await _around.ComplainAsync([mistake], ExitCode.WrongUse);
@@ -116,11 +116,21 @@ internal sealed class TryCommand
     private Task<int> ToldAsync(string what, BuildOutcome failed)
         => _around.ComplainAsync([$"{what} could not be built:", .. failed.Errors], failed.IsWrongUse ? ExitCode.WrongUse : ExitCode.CouldNotRun);
 
-    private async Task<(IReadOnlyList<Snippet> Snippets, string? Mistake)> SnippetsAsync(string[] arguments, CancellationToken cancellation)
+    private async Task<(IReadOnlyList<Snippet> Snippets, string? Mistake)> SnippetsAsync(ParseResult result, CancellationToken cancellation)
     {
+        var arguments = result.GetValue(_code) ?? [];
         if (arguments.Length == 0)
         {
             return ([], "there is no code to try; write it in quotes, as in: tachyscope try 'text.Split(\",\")' 'text.IndexOf(\",\")' --given 'var text = \"a,b\";'");
+        }
+
+        // "--n" is C#; "--givn" is an option misspelt.
+        foreach (var argument in arguments.Where(argument => argument.StartsWith("--", StringComparison.Ordinal)))
+        {
+            if (Nearest.To(argument, result.CommandResult.Command.Options.Select(option => option.Name)) is { } near)
+            {
+                return ([], $"\"{argument}\" is no option of try; {near} is the nearest.");
+            }
         }
 
         List<Snippet> snippets = [];
