@@ -36,6 +36,7 @@ internal static class Tool
             PayoffCommand.Create(around),
             SurveyCommand.Create(around),
             DemoCommand.Create(around),
+            CompletionCommand.Create(around),
         };
         var result = root.Parse(arguments, new ParserConfiguration { ResponseFileTokenReplacer = null });
         if (result.Errors.Count > 0)

@@ -1,3 +1,5 @@
+using Tachyscope.Cli.Options;
+
 namespace Tachyscope.Cli.Tests;
 
 public sealed class CommandLineTests
@@ -34,17 +36,38 @@ public sealed class CommandLineTests
     }
 
     [Theory]
-    [InlineData("\"sing\" is no command; the commands are try, new, run, duel, report, payoff, survey, demo, and tachyscope --help tells more.", "sing")]
+    [InlineData("\"sing\" is no command; the commands are try, new, run, duel, report, payoff, survey, demo, completion, and tachyscope --help tells more.", "sing")]
     [InlineData("\"rnu\" is no command; run is the nearest; the commands are try, new, run,", "rnu")]
     [InlineData("\"--wihtin\" is no option of run; --within is the nearest.", "run", ".", "--wihtin", "5s")]
     [InlineData("\"--sing\" is no command", "--sing")]
-    [InlineData("a command is missing; the commands are try, new, run, duel, report, payoff, survey, demo")]
+    [InlineData("a command is missing; the commands are try, new, run, duel, report, payoff, survey, demo, completion")]
     public async Task A_command_that_is_none_is_wrong_use(string message, params string[] arguments)
     {
         var (exitCode, _, error) = await InvokeAsync(arguments);
 
         Assert.Equal(ExitCode.WrongUse, exitCode);
         Assert.Contains(message, error, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_shell_completes_commands_options_words_and_studies()
+    {
+        Assert.Contains("suggest:", (await InvokeAsync("completion", "fish")).Output, StringComparison.Ordinal);
+        Assert.Contains("SHELL tcsh: allowed are bash, zsh, fish.", (await InvokeAsync("completion", "tcsh")).Error, StringComparison.Ordinal);
+        Assert.Equal(["run"], await SuggestedAsync("tachyscope ru"));
+        Assert.Contains("--within", await SuggestedAsync("tachyscope try --"));
+        Assert.Equal(["baseline", "each", "previous"], await SuggestedAsync("tachyscope run --against "));
+        Assert.Contains("net8.0", await SuggestedAsync("tachyscope run --target net"));
+
+        var folder = Directory.CreateTempSubdirectory("tachyscope names ").FullName;
+        KnownStudies.Keep(folder, "lamps", ["fog", "buoys"], areAll: true);
+        KnownStudies.Keep(folder, "lamps", ["beacons"], areAll: false);
+        Assert.Equal(["fog", "buoys", "beacons"], KnownStudies.Of(folder, "lamps"));
+        Assert.Empty(KnownStudies.Of(folder, "others"));
+        Directory.Delete(folder, recursive: true);
+
+        static async Task<string[]> SuggestedAsync(string line)
+            => (await InvokeAsync($"[suggest:{line.Length}]", line)).Output.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
     }
 
     [Theory]

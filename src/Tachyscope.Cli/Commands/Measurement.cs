@@ -86,6 +86,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
             SayWhatWasBuilt(prepared, around.Spent - begun);
             var exitCode = await MeasureAsync(prepared, cancellation);
+            KnownStudies.Keep(around.Cache, project, _shown.Select(study => study.Study.Name).Distinct(), areAll: _plan.Only.Count == 0);
             return exitCode == ExitCode.Fine && failed.Count > 0 ? ExitCode.CouldNotRun : exitCode;
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)

@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.CommandLine.Completions;
 using System.CommandLine.Parsing;
 using System.Globalization;
+using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Runs;
 
@@ -132,8 +133,10 @@ internal sealed class MeasuringOptions
     {
         _targets.CompletionSources.Add(context => TargetParser.Complete(context.WordToComplete, NamedTargets.Of(".").Recipes).Select(word => new CompletionItem(word)));
         _out.Validators.Add(CheckEnding);
-        _collections.Validators.Add(result => WordValue.Check(result, "--collections", [Free, Held, Both]));
-        _explain.Validators.Add(result => WordValue.Check(result, "--explain", Explained.Keys));
+        _only.CompletionSources.Add(context => KnownStudies.Of(BuildCache.DefaultFolder, context.ParseResult.GetValue<string>("PROJECT") ?? ".")
+            .Select(name => new CompletionItem(name)));
+        WordValue.Allow(_collections, [Free, Held, Both]);
+        WordValue.Allow(_explain, Explained.Keys);
     }
 
     /// <summary>What is to be shown, and how.</summary>

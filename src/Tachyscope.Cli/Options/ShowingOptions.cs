@@ -54,8 +54,9 @@ internal sealed class ShowingOptions
 
     public ShowingOptions()
     {
-        _against.Validators.Add(result => WordValue.Check(result, "--against", Opponents.Keys));
-        _sort.Validators.Add(result => WordValue.Check(result, "--sort", Orders.Keys));
+        WordValue.Allow(_against, Opponents.Keys);
+        WordValue.Allow(_sort, Orders.Keys);
+        _columns.CompletionSources.Add([.. StudyColumn.Keys]);
     }
 
     public void AddTo(Command command)
