@@ -1,6 +1,8 @@
 using System.CommandLine;
+using System.CommandLine.Help;
 using System.Reflection;
 using Tachyscope.Cli.Commands;
+using Tachyscope.Cli.Options;
 
 namespace Tachyscope.Cli;
 
@@ -25,19 +27,7 @@ internal static class Tool
 
     private static async Task<int> TryAsync(string[] arguments, Surroundings around, CancellationToken cancellation)
     {
-        var root = new RootCommand("Measures alternative implementations of one small operation, and says which is faster, by how much, and how sure that is.")
-        {
-            // In the order of the work: ask, write, measure, compare, read, doubt.
-            TryCommand.Create(around),
-            NewCommand.Create(around),
-            RunCommand.Create(around),
-            DuelCommand.Create(around),
-            ReportCommand.Create(around),
-            PayoffCommand.Create(around),
-            SurveyCommand.Create(around),
-            DemoCommand.Create(around),
-            CompletionCommand.Create(around),
-        };
+        var root = Root(around);
         var result = root.Parse(arguments, new ParserConfiguration { ResponseFileTokenReplacer = null });
         if (result.Errors.Count > 0)
         {
@@ -75,6 +65,30 @@ internal static class Tool
                 [$"this is a mistake of tachyscope {Version} and not yours: {what}; please report it with these lines:", .. trace],
                 ExitCode.CouldNotRun);
         }
+    }
+
+    /// <summary>All commands.</summary>
+    internal static RootCommand Root(Surroundings around)
+    {
+        var root = new RootCommand("Measures alternative implementations of one small operation, and says which is faster, by how much, and how sure that is.")
+        {
+            // In the order of the work: ask, write, measure, compare, read, doubt.
+            TryCommand.Create(around),
+            NewCommand.Create(around),
+            RunCommand.Create(around),
+            DuelCommand.Create(around),
+            ReportCommand.Create(around),
+            PayoffCommand.Create(around),
+            SurveyCommand.Create(around),
+            DemoCommand.Create(around),
+            CompletionCommand.Create(around),
+        };
+        foreach (var option in root.Options.OfType<HelpOption>())
+        {
+            option.Action = new HelpWithExamples((HelpAction)option.Action!);
+        }
+
+        return root;
     }
 
     private static IEnumerable<string> Complaints(ParseResult result)

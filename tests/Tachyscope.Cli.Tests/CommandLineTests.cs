@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using Tachyscope.Cli.Options;
 
 namespace Tachyscope.Cli.Tests;
@@ -94,6 +95,21 @@ public sealed class CommandLineTests
         Assert.All(
             (string[])["PROJECT", "--only", "--target", "--rebuild", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--against", "--sort", "--columns", "--figures", "--patience", "--insist", "--out", "--plain"],
             word => Assert.Contains(word, run, StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task Every_command_has_examples_that_are_right()
+    {
+        var root = Tool.Root(new Surroundings { Output = TextWriter.Null, Error = TextWriter.Null, Cache = "" });
+
+        Assert.Equal(root.Subcommands.Select(command => command.Name).Order(), HelpWithExamples.Of.Keys.Order());
+        Assert.All(
+            HelpWithExamples.Of.Values.SelectMany(examples => examples).Where(example => example.Line.StartsWith("tachyscope", StringComparison.Ordinal)),
+            example => Assert.True(root.Parse(Words(example.Line)).Errors.All(error => error.Message.Contains("does not exist", StringComparison.Ordinal)), example.Line));
+        Assert.Contains("which of two lines is faster", (await InvokeAsync("try", "--help")).Output, StringComparison.Ordinal);
+
+        // As a shell takes them apart.
+        static string[] Words(string line) => [.. Regex.Matches(line["tachyscope ".Length..], "'([^']*)'|(\\S+)").Select(word => word.Groups[1].Success ? word.Groups[1].Value : word.Value)];
     }
 
     [Fact]

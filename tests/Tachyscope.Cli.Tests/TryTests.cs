@@ -60,6 +60,7 @@ public sealed class TryTests : IDisposable
     [InlineData("the snippet: The 'await' operator", "new Func<int>(() => await Task.FromResult(1))()")]
     [InlineData("--input \"n 10\": name a variable and its values", "n + 1", "--input", "n 10")]
     [InlineData("--reference fog.dll: there is no such file; name a .dll.", "1 + n", "--input", "n = 1", "--reference", "fog.dll")]
+    [InlineData("--watch has nothing to watch: put the code into a .cs file", "n + 1", "--input", "n = 1", "--watch")]
     [InlineData("\"--givn\" is no option of try; --given is the nearest.", "n + 1", "--givn", "var n = 1;")]
     [InlineData("--project could not be built", "n + 1", "--input", "n = 1", "--project", "no such folder")]
     public async Task What_cannot_be_tried_is_told_before_anything_starts(string message, params string[] arguments)
@@ -94,6 +95,45 @@ public sealed class TryTests : IDisposable
 
         Assert.True(exitCode == ExitCode.Fine, error);
         Assert.Contains("Lamp.Flashes(n)", output, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_file_that_is_saved_is_measured_again_beside_the_last_time()
+    {
+        var file = Path.Combine(_folder, "flashes.cs");
+        await File.WriteAllTextAsync(file, "n * 3");
+        using var end = CancellationTokenSource.CreateLinkedTokenSource(TestContext.Current.CancellationToken);
+        end.CancelAfter(TimeSpan.FromMinutes(3));
+        var shown = Path.Combine(_folder, "shown.txt");
+        using var output = new StreamWriter(new FileStream(shown, FileMode.Create, FileAccess.Write, FileShare.ReadWrite)) { AutoFlush = true };
+        using var error = new StringWriter();
+        var around = new Surroundings { Output = output, Error = error, Cache = Path.Combine(Path.GetTempPath(), "tachyscope test cache") };
+
+        var watching = Tool.InvokeAsync(["try", file, "--input", "n = 5", "--within", "1s", "--watch", "--plain"], around, end.Token);
+        await WaitForAsync("watching 1 file;", 1);
+        await File.WriteAllTextAsync(file, "n *");
+        await WaitForAsync("watching 1 file;", 2);
+        await File.WriteAllTextAsync(file, "n * 5");
+        await WaitForAsync("watching 1 file;", 3);
+        await end.CancelAsync();
+
+        Assert.Equal(ExitCode.Fine, await watching);
+        Assert.Contains("tachyscope:     n *", error.ToString(), StringComparison.Ordinal);
+        Assert.Matches(@"since the last time\s+snippets, flashes, 5 n: \S+ \S+ → ", Shown());
+
+        string Shown()
+        {
+            using var reader = new StreamReader(new FileStream(shown, FileMode.Open, FileAccess.Read, FileShare.ReadWrite));
+            return reader.ReadToEnd();
+        }
+
+        async Task WaitForAsync(string text, int times)
+        {
+            while (Shown().Split(text).Length <= times)
+            {
+                await Task.Delay(50, end.Token);
+            }
+        }
     }
 
     [Fact]

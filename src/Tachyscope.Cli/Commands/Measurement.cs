@@ -40,6 +40,10 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     /// <summary>Whether what is on one side only is of no use.</summary>
     public bool IsDuel { get; init; }
 
+    /// <summary>The same, with what was found.</summary>
+    public async Task<(int ExitCode, IReadOnlyList<StudyFindings> Found)> FindAsync(string project, CancellationToken cancellation)
+        => (await RunAsync(project, cancellation), _shown);
+
     public async Task<int> RunAsync(string project, CancellationToken cancellation)
     {
         if (_out is not null && RunFile.ProblemOf(_out) is { } problem)

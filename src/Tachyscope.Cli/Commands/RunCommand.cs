@@ -16,8 +16,15 @@ internal static class RunCommand
         var options = new MeasuringOptions();
         var command = new Command("run", "Measure the studies of a project.") { project };
         options.AddTo(command);
+        var watch = Watch.Option();
+        command.Add(watch);
         command.SetAction((result, cancellation) =>
-            new Measurement(around, options, result).RunAsync(result.GetValue(project)!, cancellation));
+        {
+            var path = result.GetValue(project)!;
+            return result.GetValue(watch)
+                ? new Watch(around).RunAsync([path], again => new Measurement(around, options, result).FindAsync(path, again), cancellation)
+                : new Measurement(around, options, result).RunAsync(path, cancellation);
+        });
         return command;
     }
 }

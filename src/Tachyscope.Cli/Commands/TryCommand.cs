@@ -1,4 +1,5 @@
 using System.CommandLine;
+using Tachyscope.Analysis.Findings;
 using Tachyscope.Cli.Options;
 using Tachyscope.Cli.Tries;
 using Tachyscope.Lab.Building;
@@ -30,6 +31,7 @@ internal sealed class TryCommand
         HelpName = "NAME = SETTINGS",
     };
 
+    private readonly Option<bool> _watch = Watch.Option();
     private readonly MeasuringOptions _options = new();
     private readonly Surroundings _around;
 
@@ -45,27 +47,41 @@ internal sealed class TryCommand
         }
 
         own._options.AddTo(command, hasStudies: false);
+        command.Add(own._watch);
         command.SetAction(own.RunAsync);
         return command;
     }
 
     private async Task<int> RunAsync(ParseResult result, CancellationToken cancellation)
     {
+        if (!result.GetValue(_watch))
+        {
+            return (await MeasureAsync(result, cancellation)).ExitCode;
+        }
+
+        string[] places = [.. (result.GetValue(_code) ?? []).Where(IsFile), .. result.GetValue(_projects) ?? []];
+        return places.Length == 0
+            ? await _around.ComplainAsync(["--watch has nothing to watch: put the code into a .cs file, or name a --project."], ExitCode.WrongUse)
+            : await new Watch(_around).RunAsync(places, again => MeasureAsync(result, again), cancellation);
+    }
+
+    private async Task<(int ExitCode, IReadOnlyList<StudyFindings> Found)> MeasureAsync(ParseResult result, CancellationToken cancellation)
+    {
         if (BuildCache.ProblemOf(_around.Cache) is { } homeless)
         {
-            return await _around.ComplainAsync([homeless], ExitCode.CouldNotRun);
+            return (await _around.ComplainAsync([homeless], ExitCode.CouldNotRun), []);
         }
 
         var (snippets, mistake) = await SnippetsAsync(result, cancellation);
         if (mistake is not null)
         {
-            return await _around.ComplainAsync([mistake], ExitCode.WrongUse);
+            return (await _around.ComplainAsync([mistake], ExitCode.WrongUse), []);
         }
 
         var borrowed = new Borrowed(_around.Cache);
         if (await BorrowAsync(borrowed, result, cancellation) is { } exitCode)
         {
-            return exitCode;
+            return (exitCode, []);
         }
 
         var wish = new SnippetWish
@@ -81,14 +97,15 @@ internal sealed class TryCommand
         var (folder, made) = TryFolder.Lay(_around.Cache, wish, borrowed.RuntimeSettings);
         if (folder is null)
         {
-            return await _around.ComplainAsync(made.Problems.SelectMany(problem => problem.Lines()), ExitCode.WrongUse);
+            return (await _around.ComplainAsync(made.Problems.SelectMany(problem => problem.Lines()), ExitCode.WrongUse), []);
         }
 
         await _around.ComplainAsync(made.Doubts.SelectMany(doubt => doubt.Lines()), ExitCode.Fine);
-        var isBuiltAnew = _options.HasTargets(result);
         var measurement = new Measurement(_around, _options, result) { Asked = _ => _options.Targets(result, ".") };
-        return await measurement.RunAsync(isBuiltAnew ? folder.Project : folder.Assembly, cancellation);
+        return await measurement.FindAsync(_options.HasTargets(result) ? folder.Project : folder.Assembly, cancellation);
     }
+
+    private static bool IsFile(string argument) => argument.EndsWith(".cs", StringComparison.OrdinalIgnoreCase) && File.Exists(argument);
 
     private async Task<int?> BorrowAsync(Borrowed borrowed, ParseResult result, CancellationToken cancellation)
     {
@@ -140,7 +157,7 @@ internal sealed class TryCommand
             {
                 snippets.Add(Snippet.Of(await _around.Input.ReadToEndAsync(cancellation)));
             }
-            else if (argument.EndsWith(".cs", StringComparison.OrdinalIgnoreCase) && File.Exists(argument))
+            else if (IsFile(argument))
             {
                 snippets.Add(new Snippet(Path.GetFileNameWithoutExtension(argument), await File.ReadAllTextAsync(argument, cancellation)));
             }

@@ -149,8 +149,9 @@ internal sealed class MeasuringOptions
     {
         Option[] options =
         [
-            .. hasStudies ? (Option[])[_only] : [], .. hasTargets ? (Option[])[_targets] : [], _rebuild, _within, _precision, _margin, _seed, _apart, _repeat, _copies, _overlapped,
-            _collections, _explain, _patience, _insist, _out,
+            // Those of every day first.
+            .. hasStudies ? (Option[])[_only] : [], _within, _precision, _margin, .. hasTargets ? (Option[])[_targets] : [], _out,
+            _repeat, _explain, _apart, _overlapped, _collections, _copies, _seed, _patience, _rebuild, _insist,
         ];
         foreach (var option in options)
         {

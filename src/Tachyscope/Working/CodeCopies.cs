@@ -22,18 +22,17 @@ internal static class CodeCopies
     // Set while a copy's Main is awaited; never more than one.
     private static Action<IReadOnlyList<Study>>? s_taker;
 
-    /// <summary>Takes studies that a copy's <c>Main</c> hands over.</summary>
-    /// <returns>Whether it was a copy that did; its <c>Main</c> is then to go no further.</returns>
-    public static bool TryTake(IReadOnlyList<Study> studies)
-    {
-        if (Volatile.Read(ref s_taker) is not { } taker)
-        {
-            return false;
-        }
+    // The copy's own main assembly, while that is so.
+    private static Assembly? s_copy;
 
-        taker(studies);
-        return true;
-    }
+    /// <summary>Whether the <c>Main</c> of a copy is awaited; it is to go no further than where it hands over its studies.</summary>
+    public static bool IsTaking => Volatile.Read(ref s_taker) is not null;
+
+    /// <summary>The assembly whose <c>Main</c> is running.</summary>
+    public static Assembly? Entry => Volatile.Read(ref s_copy) ?? Assembly.GetEntryAssembly();
+
+    /// <summary>Takes studies that a copy's <c>Main</c> hands over.</summary>
+    public static void Take(IReadOnlyList<Study> studies) => Volatile.Read(ref s_taker)?.Invoke(studies);
 
     /// <summary>Loads one more copy of a study.</summary>
     /// <param name="description">The study, which the copy has to describe alike.</param>
@@ -80,6 +79,7 @@ internal static class CodeCopies
 #pragma warning disable IL3000
         var main = new Context(number, Path.GetDirectoryName(entry.Location)!).LoadFromAssemblyPath(entry.Location).EntryPoint!;
 #pragma warning restore IL3000
+        Volatile.Write(ref s_copy, main.DeclaringType!.Assembly);
         Volatile.Write(ref s_taker, handed =>
         {
             studies = handed;
@@ -116,6 +116,7 @@ internal static class CodeCopies
 
         Whereabouts.Leave();
         Volatile.Write(ref s_taker, null);
+        Volatile.Write(ref s_copy, null);
         return studies is null ? (null, problem) : (studies, null);
     }
 #pragma warning restore IL2026

@@ -3,7 +3,8 @@
 #:property Optimize=true
 using Tachyscope;
 
-return await Studies.RunAsync(args, LampSignals.Study);
+// Finds the studies of this program: to add one, add a file like what follows.
+return await Studies.RunAsync(args);
 
 static class LampSignals
 {

@@ -1,0 +1,78 @@
+using System.CommandLine;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Lab.Storing;
+using Tachyscope.Reports.Studies;
+
+namespace Tachyscope.Cli.Commands;
+
+/// <summary>Measures again whenever a source changes, and tells each variant's change since the last time, until it is interrupted.</summary>
+internal sealed class Watch(Surroundings around)
+{
+    private static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(150);
+    private static readonly string[] Endings = [".cs", ".csproj", ".props", ".targets", ".json"];
+    private static readonly string[] Made = ["bin", "obj", "artifacts"];
+
+    /// <summary>The option of commands that can watch.</summary>
+    public static Option<bool> Option() => new("--watch")
+    {
+        Description = "Measure again whenever a source changes, and tell each variant's change since the last time; Ctrl-C ends it.",
+    };
+
+    /// <param name="places">Files and folders to watch.</param>
+    /// <param name="measure">Measures once; the exit code, and what was found.</param>
+    /// <param name="cancellation">Ends it.</param>
+    public async Task<int> RunAsync(
+        IReadOnlyList<string> places, Func<CancellationToken, Task<(int ExitCode, IReadOnlyList<StudyFindings> Found)>> measure, CancellationToken cancellation)
+    {
+        IReadOnlyList<StudyFindings> last = [];
+        while (true)
+        {
+            var seen = Stamp(places);
+            var (exitCode, found) = await measure(cancellation);
+            if (cancellation.IsCancellationRequested)
+            {
+                return exitCode;
+            }
+
+            foreach (var line in last.Count > 0 && found.Count > 0 ? LastTimeReporter.Lines(last, found).Prepend("since the last time") : [])
+            {
+                await around.Output.WriteLineAsync($"  {VisibleText.Of(line)}");
+            }
+
+            last = found.Count > 0 ? found : last;
+            await around.Output.WriteLineAsync($"watching {seen.Count} file{(seen.Count == 1 ? "" : "s")}; save one to measure again, Ctrl-C ends");
+            try
+            {
+                while (Stamp(places).SetEquals(seen))
+                {
+                    await Task.Delay(Pause, cancellation);
+                }
+
+                // An editor may write in several goes.
+                await Task.Delay(Pause, cancellation);
+            }
+            catch (OperationCanceledException)
+            {
+                // The way it is meant to end.
+                return exitCode;
+            }
+        }
+    }
+
+    private static HashSet<(string Path, DateTime Changed)> Stamp(IReadOnlyList<string> places)
+        => [.. places.SelectMany(Files).Distinct().Select(path => (path, File.GetLastWriteTimeUtc(path)))];
+
+    private static IEnumerable<string> Files(string place)
+    {
+        if (File.Exists(place) && !place.EndsWith("proj", StringComparison.OrdinalIgnoreCase))
+        {
+            return [place];
+        }
+
+        var folder = Directory.Exists(place) ? place : Path.GetDirectoryName(Path.GetFullPath(place))!;
+        return Directory.Exists(folder)
+            ? Directory.EnumerateFiles(folder).Where(path => Endings.Contains(Path.GetExtension(path), StringComparer.OrdinalIgnoreCase))
+                .Concat(Directory.EnumerateDirectories(folder).Where(inner => !Made.Contains(Path.GetFileName(inner)) && !Path.GetFileName(inner).StartsWith('.')).SelectMany(Files))
+            : [];
+    }
+}

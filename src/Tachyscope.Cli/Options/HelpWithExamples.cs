@@ -1,0 +1,78 @@
+using System.CommandLine;
+using System.CommandLine.Help;
+using System.CommandLine.Invocation;
+
+namespace Tachyscope.Cli.Options;
+
+/// <summary>Help as it is, and below it what a command line of that command looks like.</summary>
+internal sealed class HelpWithExamples(HelpAction help) : SynchronousCommandLineAction
+{
+    /// <summary>Examples of each command, and what each answers.</summary>
+    public static IReadOnlyDictionary<string, (string Line, string Answer)[]> Of { get; } = new Dictionary<string, (string, string)[]>(StringComparer.Ordinal)
+    {
+        ["try"] =
+        [
+            ("tachyscope try 'text.Split(\",\")[0]' 'text[..text.IndexOf(\",\")]' --given 'var text = \"lamp,buoy\";'", "which of two lines is faster"),
+            ("tachyscope try old.cs new.cs --input 'n = 10, 1000, 100000' --watch", "from what size on, again whenever a file is saved"),
+        ],
+        ["new"] =
+        [
+            ("tachyscope new lamps", "a project to begin with"),
+            ("tachyscope new lamps.cs", "the same in a single file"),
+        ],
+        ["run"] =
+        [
+            ("tachyscope run lamps --within 20s --out lamps.json", "every study of a project, in so much time, saved"),
+            ("tachyscope run lamps --only 'count*' --target net8.0 --target net10.0", "one study on two runtimes"),
+        ],
+        ["duel"] =
+        [
+            ("tachyscope duel main now lamps", "did what I changed make it faster"),
+            ("tachyscope duel net8.0 net10.0 lamps --repeat 3", "does a newer runtime, and does that hold"),
+        ],
+        ["report"] =
+        [
+            ("tachyscope report lamps.json --figures", "everything that a saved run knows"),
+            ("tachyscope report lamps.json --against previous --margin 5%", "another question to the same readings"),
+        ],
+        ["payoff"] =
+        [
+            ("tachyscope payoff lamps.json --calls 2000/s", "what the differences are worth at so many calls"),
+            ("tachyscope payoff lamps.json --calls 500/min --callers 20 --price 0.04", "by so many callers, and in money at a price of an hour of processor"),
+        ],
+        ["survey"] =
+        [
+            ("tachyscope survey", "how steady this machine is now"),
+            ("tachyscope survey --limits", "what it can read and compute at most"),
+        ],
+        ["demo"] =
+        [
+            ("tachyscope demo", "a minute of the harbour signal station"),
+            ("tachyscope demo --only 'nearest*' --figures", "one of its studies, in full"),
+        ],
+        ["completion"] =
+        [
+            ("source <(tachyscope completion bash)", "complete from now on"),
+            ("tachyscope completion fish", "what fish needs"),
+        ],
+    };
+
+    public override int Invoke(ParseResult parseResult)
+    {
+        var exitCode = help.Invoke(parseResult);
+        if (Of.TryGetValue(parseResult.CommandResult.Command.Name, out var examples))
+        {
+            var output = parseResult.InvocationConfiguration.Output;
+            output.WriteLine("Examples:");
+            foreach (var (line, answer) in examples)
+            {
+                output.WriteLine($"  {line}");
+                output.WriteLine($"      {answer}");
+            }
+
+            output.WriteLine();
+        }
+
+        return exitCode;
+    }
+}
