@@ -71,7 +71,8 @@ internal static class PoolingBench
             }
         }
 
-        string Way(int way) => string.Create(CultureInfo.InvariantCulture, $"× {widths[way].Median(),5:0.00}, holds {(double)held[way] / Tables,6:P1}");
+        string Way(int way)
+            => string.Create(CultureInfo.InvariantCulture, $"× {widths[way].Median(),5:0.00}, holds {(double)held[way] / Tables,6:P1}");
         Console.WriteLine($"{contrasts,9}  {weather.Name,-32} {Way(1),24} {Way(2),24} {Way(3),24}   {Way(0)}");
     }
 
@@ -98,7 +99,8 @@ internal static class PoolingBench
                 return new Prior(variances[0], 0);
             }
 
-            double[] logs = [.. variances.Select(variance => Math.Log(variance) - SpecialFunctions.DiGamma(freedom / 2.0) + Math.Log(freedom / 2.0))];
+            double[] logs = [.. variances.Select(variance => Math.Log(variance) - SpecialFunctions.DiGamma(freedom / 2.0)
+                + Math.Log(freedom / 2.0))];
             var excess = logs.Variance() - Trigamma(freedom / 2.0);
             if (excess <= 0)
             {

@@ -6,7 +6,8 @@ internal static class Nearest
     /// <summary>The nearest of some words to one that is none of them; null where none is near.</summary>
     public static string? To(string? word, IEnumerable<string> known)
         => word is null ? null : known.Select(one => (Word: one, Steps: Steps(word, one)))
-            .Where(one => one.Steps <= Math.Max(1, word.TrimStart('-').Length / 3) || (word.Length > 2 && one.Word.StartsWith(word, StringComparison.Ordinal)))
+            .Where(one => one.Steps <= Math.Max(1, word.TrimStart('-').Length / 3)
+                || (word.Length > 2 && one.Word.StartsWith(word, StringComparison.Ordinal)))
             .OrderBy(one => one.Steps).Select(one => one.Word).FirstOrDefault();
 
     // Letters changed, missing or too many: Levenshtein, "Binary codes capable of correcting deletions, insertions, and reversals", 1966;

@@ -107,9 +107,11 @@ internal static class Tool
 
         foreach (var error in result.Errors)
         {
-            var option = result.UnmatchedTokens.FirstOrDefault(token => token.StartsWith('-') && error.Message.Contains($"'{token}'", StringComparison.Ordinal));
+            var option = result.UnmatchedTokens.FirstOrDefault(token => token.StartsWith('-')
+                && error.Message.Contains($"'{token}'", StringComparison.Ordinal));
             var near = Nearest.To(option, result.CommandResult.Command.Options.Select(known => known.Name));
-            yield return near is null ? error.Message : $"\"{option}\" is no option of {result.CommandResult.Command.Name}; {near} is the nearest.";
+            yield return near is null ? error.Message
+                : $"\"{option}\" is no option of {result.CommandResult.Command.Name}; {near} is the nearest.";
         }
 
         yield return $"tachyscope {result.CommandResult.Command.Name} --help lists what is allowed.";

@@ -18,8 +18,10 @@ internal sealed partial record Assignment(string Option, string Name, string Cod
         var code = parts.Groups["values"].Value;
         var array = SyntaxFactory.ParseExpression($"new[] {{ {code}\n}}", options: SnippetCompiler.Language);
         return array is ImplicitArrayCreationExpressionSyntax { ContainsDiagnostics: false } made && made.Initializer.Expressions.Count > 0
-            ? (new Assignment(option, parts.Groups["name"].Value, code, [.. made.Initializer.Expressions.Select(value => value.ToString().Trim())]), null)
-            : (null, new SnippetProblem($"{option} \"{text}\": the values are no list of C# expressions; set them apart by commas, as in {option} 'n = 10, 100, 1000'."));
+            ? (new Assignment(option, parts.Groups["name"].Value, code,
+                [.. made.Initializer.Expressions.Select(value => value.ToString().Trim())]), null)
+            : (null,
+                new SnippetProblem($"{option} \"{text}\": the values are no list of C# expressions; set them apart by commas, as in {option} 'n = 10, 100, 1000'."));
     }
 
     [GeneratedRegex(@"^\s*(?<name>[\p{L}_][\p{L}\p{N}_]*)\s*=(?!=)\s*(?<values>\S.*)$", RegexOptions.Singleline)]

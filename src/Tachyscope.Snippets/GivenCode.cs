@@ -22,15 +22,19 @@ internal sealed record GivenCode
     public static GivenCode Of(IReadOnlyList<string> given)
     {
         // A missing last semicolon is no mistake worth an answer.
-        string[] all = [.. given.Select(code => code.TrimEnd() is var trimmed && trimmed.EndsWith(';') || trimmed.EndsWith('}') ? trimmed : $"{trimmed};")];
-        var roots = all.Select(code => (Code: code, Root: SyntaxFactory.ParseCompilationUnit(code, options: SnippetCompiler.Language))).ToList();
+        string[] all = [.. given.Select(code => code.TrimEnd() is var trimmed && trimmed.EndsWith(';')
+            || trimmed.EndsWith('}') ? trimmed : $"{trimmed};")];
+        var roots = all.Select(code => (Code: code,
+            Root: SyntaxFactory.ParseCompilationUnit(code, options: SnippetCompiler.Language))).ToList();
         var statements = roots.SelectMany(root => root.Root.Members.OfType<GlobalStatementSyntax>()).ToList();
         return new GivenCode
         {
             Usings = [.. roots.SelectMany(root => root.Root.Usings).Select(line => line.ToString())],
-            Types = [.. roots.SelectMany(root => root.Root.Members.Where(member => member is not GlobalStatementSyntax)).Select(type => type.ToString())],
+            Types = [.. roots.SelectMany(root => root.Root.Members.Where(member => member is not GlobalStatementSyntax))
+                .Select(type => type.ToString())],
             Statements = [.. statements.Select(statement => statement.ToString())],
-            Functions = [.. statements.Where(statement => statement.Statement is LocalFunctionStatementSyntax).Select(statement => statement.ToString())],
+            Functions = [.. statements.Where(statement => statement.Statement is LocalFunctionStatementSyntax)
+                .Select(statement => statement.ToString())],
             Problems = [.. roots.SelectMany(root => root.Root.GetDiagnostics().Take(3)
                 .Select(diagnostic => new MarkedText().AddCode(Name, root.Code).Problem(diagnostic)))],
         };

@@ -30,7 +30,8 @@ internal sealed class MarkedText
     }
 
     public SnippetProblem Problem(Diagnostic diagnostic)
-        => Problem(diagnostic.Location.SourceSpan, $"{diagnostic.GetMessage(System.Globalization.CultureInfo.InvariantCulture)} ({diagnostic.Id})");
+        => Problem(diagnostic.Location.SourceSpan,
+            $"{diagnostic.GetMessage(System.Globalization.CultureInfo.InvariantCulture)} ({diagnostic.Id})");
 
     /// <summary>A problem at a place of the program: told at the snippet it came from, at its end where it lies just behind.</summary>
     public SnippetProblem Problem(TextSpan span, string message)

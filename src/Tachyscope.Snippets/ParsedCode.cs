@@ -23,7 +23,8 @@ internal sealed record ParsedCode
     {
         if (string.IsNullOrWhiteSpace(code))
         {
-            return new ParsedCode { Code = code, IsExpression = true, IsAwaiting = false, Problems = [new SnippetProblem($"{name} is empty; write an expression, such as 'text.Split(',')'.")] };
+            return new ParsedCode { Code = code, IsExpression = true, IsAwaiting = false,
+                Problems = [new SnippetProblem($"{name} is empty; write an expression, such as 'text.Split(',')'.")] };
         }
 
         // The semicolon is habit.
@@ -43,7 +44,9 @@ internal sealed record ParsedCode
             Code = text,
             IsExpression = !looksLikeBlock,
             IsAwaiting = Awaits(tree),
-            Problems = isBlock ? [] : [.. tree.GetDiagnostics().Take(3).Select(diagnostic => new MarkedText().Add(new string(' ', offset)).AddCode(name, text).Problem(diagnostic))],
+            Problems = isBlock ? []
+                : [.. tree.GetDiagnostics().Take(3).Select(diagnostic => new MarkedText().Add(new string(' ', offset)).AddCode(name,
+                text).Problem(diagnostic))],
         };
     }
 

@@ -82,11 +82,11 @@ internal static class ProgramText
         for (var index = 0; index < plan.Codes.Count; index++)
         {
             var type = found.Variants[index];
-            var role = index == 0 ? "Baseline" : "Variant";
+            var (role, label) = (index == 0 ? "Baseline" : "Variant", Quoted(plan.Variants[index].Label));
             var operation = string.Format(CultureInfo.InvariantCulture, type.Delegate, InputType(found));
             text.Add(Turns(plan, type)
-                ? $"        .{role}({Quoted(plan.Variants[index].Label)}, global::Tachyscope.Dial.Over({Quoted(plan.Dial!.Name)}, {plan.Dial.Code}), V{index})\n"
-                : $"        .{role}({Quoted(plan.Variants[index].Label)}, new {operation}(V{index}))\n");
+                ? $"        .{role}({label}, global::Tachyscope.Dial.Over({Quoted(plan.Dial!.Name)}, {plan.Dial.Code}), V{index})\n"
+                : $"        .{role}({label}, new {operation}(V{index}))\n");
         }
 
         text.Add("        ;\n");
@@ -94,32 +94,34 @@ internal static class ProgramText
 
     private static void AddInputs(MarkedText text, StudyPlan plan, FoundTypes found)
     {
-        string Make(IEnumerable<string> values) => $"{Kept}.Make({string.Join(", ", values.Prepend(StudyPlan.Seed))})";
         var inputs = plan.Inputs;
-        if (inputs.Count == 1 && found.AreSizes[0])
+        if (inputs.Count is 1 or 2 && found.AreSizes.All(isSize => isSize))
         {
-            text.Add($"        .Inputs({Quoted(inputs[0].Name)}, new[] {{ {inputs[0].Code} }}, (int @{inputs[0].Name}, int {StudyPlan.Seed}) => {Make([$"@{inputs[0].Name}"])})\n");
-            return;
-        }
-
-        if (inputs.Count == 2 && found.AreSizes.All(isSize => isSize))
-        {
-            text.Add($"        .Inputs({Quoted(inputs[0].Name)}, new[] {{ {inputs[0].Code} }}, {Quoted(inputs[1].Name)}, new[] {{ {inputs[1].Code} }}, ")
-                .Add($"(int @{inputs[0].Name}, int @{inputs[1].Name}) => {Make([$"@{inputs[0].Name}", $"@{inputs[1].Name}"]).Replace($"({StudyPlan.Seed}", "(1", StringComparison.Ordinal)})\n");
+            // Two sizes leave no room for the seed, which is then always the first.
+            var seed = inputs.Count == 1 ? StudyPlan.Seed : "1";
+            var sizes = inputs.Select(input => $"{Quoted(input.Name)}, new[] {{ {input.Code} }}");
+            var parameters = inputs.Select(input => $"int @{input.Name}").Concat(inputs.Count == 1 ? [$"int {StudyPlan.Seed}"] : []);
+            text.Add($"        .Inputs({string.Join(", ", sizes)}, ({string.Join(", ", parameters)}) => ")
+                .Add($"{Made(seed, inputs.Select(input => $"@{input.Name}"))})\n");
             return;
         }
 
         IEnumerable<(string Label, string[] Values)> all = [("", [])];
         foreach (var input in inputs)
         {
-            all = all.SelectMany(one => input.Values.Select(value => ($"{one.Label}{(one.Label.Length > 0 ? ", " : "")}{input.Name} = {value}", (string[])[.. one.Values, value])));
+            all = all.SelectMany(one => input.Values.Select(value => (Labelled(one.Label, input.Name, value), (string[])[.. one.Values, value])));
         }
 
+        var alone = plan.Given.Statements.Count > 0 ? "as given" : "nothing given";
         foreach (var (label, values) in all)
         {
-            text.Add($"        .Input({Quoted(label.Length > 0 ? label : plan.Given.Statements.Count > 0 ? "as given" : "nothing given")}, (int {StudyPlan.Seed}) => {Make(values)})\n");
+            text.Add($"        .Input({Quoted(label.Length > 0 ? label : alone)}, (int {StudyPlan.Seed}) => {Made(StudyPlan.Seed, values)})\n");
         }
     }
+
+    private static string Made(string seed, IEnumerable<string> values) => $"{Kept}.Make({string.Join(", ", values.Prepend(seed))})";
+
+    private static string Labelled(string before, string name, string value) => $"{before}{(before.Length > 0 ? ", " : "")}{name} = {value}";
 
     private static string Quoted(string value) => Microsoft.CodeAnalysis.CSharp.SymbolDisplay.FormatLiteral(value, quote: true);
 }

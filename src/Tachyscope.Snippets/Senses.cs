@@ -10,11 +10,14 @@ internal static class Senses
     // Methods after which what they were called on is another: a second call would find the work done.
     private static readonly HashSet<string> Changing = new(StringComparer.Ordinal)
     {
-        "Sort", "Reverse", "Add", "AddRange", "AddFirst", "AddLast", "Insert", "InsertRange", "Remove", "RemoveAt", "RemoveAll", "RemoveRange", "Clear",
-        "Push", "Pop", "Enqueue", "Dequeue", "Append", "AppendLine", "TryAdd", "UnionWith", "ExceptWith", "IntersectWith", "Fill", "Shuffle",
+        "Sort", "Reverse", "Add", "AddRange", "AddFirst", "AddLast", "Insert", "InsertRange", "Remove", "RemoveAt", "RemoveAll",
+            "RemoveRange", "Clear",
+        "Push", "Pop", "Enqueue", "Dequeue", "Append", "AppendLine", "TryAdd", "UnionWith", "ExceptWith", "IntersectWith", "Fill",
+            "Shuffle",
     };
 
-    private static readonly HashSet<string> TakingWhatTheyChange = new(StringComparer.Ordinal) { "System.Array", "System.MemoryExtensions" };
+    private static readonly HashSet<string> TakingWhatTheyChange = new(StringComparer.Ordinal) { "System.Array",
+        "System.MemoryExtensions" };
 
     /// <summary>What nothing could be learned from.</summary>
     public static IEnumerable<SnippetProblem> Problems(LambdaExpressionSyntax lambda, SemanticModel model, MarkedText text)
@@ -36,27 +39,32 @@ internal static class Senses
                 yield return text.Problem(bare.Span, "is a task that nobody starts; write Task.Run(…), or what it does without a task.");
             }
         }
-        else if (model.GetMemberGroup(bare).OfType<IMethodSymbol>().FirstOrDefault() is { } method && bare is not InvocationExpressionSyntax)
+        else if (model.GetMemberGroup(bare).OfType<IMethodSymbol>().FirstOrDefault() is { } method
+            && bare is not InvocationExpressionSyntax)
         {
             yield return text.Problem(bare.Span, $"names the method {method.Name} and does not call it; write {bare}(…).");
         }
         else if (model.GetConstantValue(bare).HasValue)
         {
-            yield return text.Problem(bare.Span, "is a constant, which the compiler has worked out already; use a variable of --input or --given in it.");
+            yield return text.Problem(bare.Span,
+                "is a constant, which the compiler has worked out already; use a variable of --input or --given in it.");
         }
-        else if (model.GetSymbolInfo(bare).Symbol is ILocalSymbol or IFieldSymbol && bare is IdentifierNameSyntax or MemberAccessExpressionSyntax)
+        else if (model.GetSymbolInfo(bare).Symbol is ILocalSymbol or IFieldSymbol
+            && bare is IdentifierNameSyntax or MemberAccessExpressionSyntax)
         {
             yield return text.Problem(bare.Span, "only reads a value that was made before; write here what is to be timed.");
         }
     }
 
     /// <summary>What the figures may mean otherwise than is thought.</summary>
-    public static IEnumerable<SnippetProblem> Doubts(LambdaExpressionSyntax lambda, SemanticModel model, MarkedText text, IReadOnlySet<string> given)
+    public static IEnumerable<SnippetProblem> Doubts(LambdaExpressionSyntax lambda, SemanticModel model, MarkedText text,
+        IReadOnlySet<string> given)
     {
         foreach (var statement in lambda.DescendantNodes().OfType<ExpressionStatementSyntax>())
         {
             var expression = Bare(statement.Expression);
-            if (expression is InvocationExpressionSyntax && model.GetTypeInfo(expression).Type is { SpecialType: not SpecialType.System_Void } type
+            if (expression is InvocationExpressionSyntax
+                && model.GetTypeInfo(expression).Type is { SpecialType: not SpecialType.System_Void } type
                 && IsForItsResult(model.GetSymbolInfo(expression).Symbol))
             {
                 yield return text.Problem(expression.Span, IsTask(type)
@@ -69,7 +77,8 @@ internal static class Senses
         {
             if (Changed(call, model) is { } name && given.Contains(name))
             {
-                yield return text.Problem(call.Span, $"changes {name}, so that only the first call finds it as it was given; make it in the snippet itself.");
+                yield return text.Problem(call.Span,
+                    $"changes {name}, so that only the first call finds it as it was given; make it in the snippet itself.");
             }
         }
 
@@ -78,14 +87,18 @@ internal static class Senses
             var target = write switch
             {
                 AssignmentExpressionSyntax assignment => assignment.Left,
-                PostfixUnaryExpressionSyntax { RawKind: (int)SyntaxKind.PostIncrementExpression or (int)SyntaxKind.PostDecrementExpression } step => step.Operand,
-                PrefixUnaryExpressionSyntax { RawKind: (int)SyntaxKind.PreIncrementExpression or (int)SyntaxKind.PreDecrementExpression } step => step.Operand,
+                PostfixUnaryExpressionSyntax { RawKind: (int)SyntaxKind.PostIncrementExpression
+                    or (int)SyntaxKind.PostDecrementExpression } step => step.Operand,
+                PrefixUnaryExpressionSyntax { RawKind: (int)SyntaxKind.PreIncrementExpression
+                    or (int)SyntaxKind.PreDecrementExpression } step => step.Operand,
                 _ => null,
             };
             if (target is IdentifierNameSyntax { Identifier.ValueText: var local } && given.Contains(local)
-                && model.GetSymbolInfo(target).Symbol is ILocalSymbol symbol && !lambda.Span.Contains(symbol.DeclaringSyntaxReferences[0].Span))
+                && model.GetSymbolInfo(target).Symbol is ILocalSymbol symbol
+                    && !lambda.Span.Contains(symbol.DeclaringSyntaxReferences[0].Span))
             {
-                yield return text.Problem(write.Span, $"changes {local}, of which every call has a copy of its own: each begins with what was given.");
+                yield return text.Problem(write.Span,
+                    $"changes {local}, of which every call has a copy of its own: each begins with what was given.");
             }
         }
     }
@@ -100,7 +113,8 @@ internal static class Senses
         }
 
         var takes = method.IsStatic && TakingWhatTheyChange.Contains(method.ContainingType.ToDisplayString());
-        var changed = takes ? call.ArgumentList.Arguments.FirstOrDefault()?.Expression : method.IsStatic || method.IsExtensionMethod || IsUnchanging(method) ? null : member.Expression;
+        var changed = takes ? call.ArgumentList.Arguments.FirstOrDefault()?.Expression : method.IsStatic || method.IsExtensionMethod
+            || IsUnchanging(method) ? null : member.Expression;
         return changed is IdentifierNameSyntax name ? name.Identifier.ValueText : null;
     }
 
@@ -112,7 +126,8 @@ internal static class Senses
     // Others are called for what they do: TryAdd, Append.
     private static bool IsForItsResult(ISymbol? symbol)
         => symbol is IMethodSymbol method && !Changing.Contains(method.Name)
-            && (method.ContainingType.SpecialType == SpecialType.System_String || method.ContainingType.ToDisplayString() is "System.Linq.Enumerable" or "System.Math"
+            && (method.ContainingType.SpecialType == SpecialType.System_String
+                || method.ContainingType.ToDisplayString() is "System.Linq.Enumerable" or "System.Math"
                 || IsTask(method.ReturnType) || method.Name is "Parse" or "ToString" or "Contains" or "IndexOf" or "Equals" or "GetHashCode" or "ToArray" or "ToList");
 
     private static bool IsTask(ITypeSymbol? type)

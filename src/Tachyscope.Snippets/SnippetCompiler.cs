@@ -9,8 +9,10 @@ public static class SnippetCompiler
     /// <summary>Namespaces in scope without being named.</summary>
     public static IReadOnlyList<string> UsualNamespaces { get; } =
     [
-        "System", "System.Buffers", "System.Collections", "System.Collections.Concurrent", "System.Collections.Frozen", "System.Collections.Generic",
-        "System.Collections.Immutable", "System.Globalization", "System.IO", "System.Linq", "System.Numerics", "System.Runtime.CompilerServices",
+        "System", "System.Buffers", "System.Collections", "System.Collections.Concurrent", "System.Collections.Frozen",
+            "System.Collections.Generic",
+        "System.Collections.Immutable", "System.Globalization", "System.IO", "System.Linq", "System.Numerics",
+            "System.Runtime.CompilerServices",
         "System.Runtime.InteropServices", "System.Runtime.Intrinsics", "System.Text", "System.Text.Json", "System.Text.RegularExpressions",
         "System.Threading", "System.Threading.Tasks",
     ];
@@ -31,12 +33,14 @@ public static class SnippetCompiler
         ArgumentNullException.ThrowIfNull(wish);
         ArgumentNullException.ThrowIfNull(kit);
         var given = GivenCode.Of(wish.Given);
-        var codes = wish.Variants.Select((variant, index) => ParsedCode.Of(variant.Code, NameOf(variant, index, wish.Variants.Count))).ToList();
+        var codes = wish.Variants.Select((variant, index) => ParsedCode.Of(variant.Code,
+            NameOf(variant, index, wish.Variants.Count))).ToList();
         var inputs = wish.Inputs.Select(text => Assignment.Of("--input", text)).ToList();
         var dial = wish.Dial is null ? default : Assignment.Of("--dial", wish.Dial);
         List<SnippetProblem> problems =
         [
-            .. codes.SelectMany(code => code.Problems), .. given.Problems, .. inputs.Select(input => input.Problem).OfType<SnippetProblem>(),
+            .. codes.SelectMany(code => code.Problems), .. given.Problems,
+                .. inputs.Select(input => input.Problem).OfType<SnippetProblem>(),
             .. dial.Problem is null ? (SnippetProblem[])[] : [dial.Problem],
         ];
         if (problems.Count > 0)

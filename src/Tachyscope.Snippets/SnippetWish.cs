@@ -6,7 +6,8 @@ public sealed record SnippetWish
     /// <summary>The variants, the baseline first.</summary>
     public required IReadOnlyList<Snippet> Variants { get; init; }
 
-    /// <summary>Statements that are carried out outside the timing, once for each input; what they declare can be used by the variants.</summary>
+    /// <summary>Statements that are carried out outside the timing, once for each input; what they declare can be used by the
+    /// variants.</summary>
     public IReadOnlyList<string> Given { get; init; } = [];
 
     /// <summary>Variables and their values, such as "n = 10, 100, 1000"; every combination is an input.</summary>

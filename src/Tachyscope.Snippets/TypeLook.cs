@@ -26,7 +26,8 @@ internal sealed class TypeLook(
             InputTypes = [.. plan.Inputs.Select(input => TypeOf(input.Name))],
             AreSizes = [.. plan.Inputs.Select(IsSizes)],
             Used = [.. used.Select(local => new Variable(local.Name, local.Type.ToDisplayString(Written)))],
-            Variants = _problems.Count > 0 ? [] : [.. Answers(results).Select((answer, index) => answer with { Uses = [.. uses[index].Select(local => local.Name)] })],
+            Variants = _problems.Count > 0 ? []
+                : [.. Answers(results).Select((answer, index) => answer with { Uses = [.. uses[index].Select(local => local.Name)] })],
             Doubts = [.. lambdas.SelectMany(lambda => Senses.Doubts(lambda, model, text, names))],
         };
     }
@@ -38,8 +39,10 @@ internal sealed class TypeLook(
     // Those of functions that are given count as the variant's, which has the functions too.
     private List<ILocalSymbol> Uses(LambdaExpressionSyntax lambda)
     {
-        var functions = lambda.SyntaxTree.GetRoot().DescendantNodes().OfType<LocalFunctionStatementSyntax>().Where(function => !lambdas.Any(one => one.Span.Contains(function.Span)));
-        return [.. functions.Cast<SyntaxNode>().Prepend(lambda).SelectMany(node => Outside(node)).Distinct<ILocalSymbol>(SymbolEqualityComparer.Default)];
+        var functions = lambda.SyntaxTree.GetRoot().DescendantNodes().OfType<LocalFunctionStatementSyntax>()
+            .Where(function => !lambdas.Any(one => one.Span.Contains(function.Span)));
+        return [.. functions.Cast<SyntaxNode>().Prepend(lambda).SelectMany(node => Outside(node))
+            .Distinct<ILocalSymbol>(SymbolEqualityComparer.Default)];
     }
 
     private IEnumerable<ILocalSymbol> Outside(SyntaxNode node)
@@ -49,9 +52,11 @@ internal sealed class TypeLook(
 
     private static SnippetProblem? Unkept(ILocalSymbol local)
         => local.Type.IsRefLikeType || local.IsRef
-            ? new SnippetProblem($"--given makes {local.Name}, a {local.Type.ToDisplayString()}, which cannot be kept from call to call; keep an array, and make the span in the snippet.")
+            ? new SnippetProblem($"--given makes {local.Name}, a {local.Type.ToDisplayString()}, which cannot be kept from call to call; "
+                + "keep an array, and make the span in the snippet.")
             : IsUnspeakable(local.Type)
-                ? new SnippetProblem($"--given makes {local.Name} of an anonymous type, which cannot be handed over; use a tuple, or declare a record in --given.")
+                ? new SnippetProblem($"--given makes {local.Name} of an anonymous type, which cannot be handed over; "
+                    + "use a tuple, or declare a record in --given.")
                 : null;
 
     private void CheckDial(List<List<ILocalSymbol>> uses)
@@ -64,7 +69,8 @@ internal sealed class TypeLook(
         bool Turns(int index) => uses[index].Exists(local => local.Name == dial.Name);
         if (Turns(0))
         {
-            _problems.Add(new SnippetProblem($"the first snippet is what the others are compared with and has no dial, and it uses {dial.Name}; put one without it first."));
+            _problems.Add(new SnippetProblem($"the first snippet is what the others are compared with and has no dial, and it uses {dial.Name}; "
+                + "put one without it first."));
         }
         else if (!Enumerable.Range(0, uses.Count).Any(Turns))
         {
@@ -73,12 +79,14 @@ internal sealed class TypeLook(
     }
 
     private string TypeOf(string variable)
-        => model.SyntaxTree.GetRoot().DescendantNodes().OfType<VariableDeclaratorSyntax>().First(local => local.Identifier.ValueText == variable) is var declarator
+        => model.SyntaxTree.GetRoot().DescendantNodes().OfType<VariableDeclaratorSyntax>()
+            .First(local => local.Identifier.ValueText == variable) is var declarator
             && model.GetDeclaredSymbol(declarator) is ILocalSymbol symbol ? symbol.Type.ToDisplayString(Written) : "object";
 
     private bool IsSizes(Assignment input)
     {
-        var values = model.SyntaxTree.GetRoot().DescendantNodes().OfType<VariableDeclaratorSyntax>().First(local => local.Identifier.ValueText == input.Name)
+        var values = model.SyntaxTree.GetRoot().DescendantNodes().OfType<VariableDeclaratorSyntax>()
+            .First(local => local.Identifier.ValueText == input.Name)
             .DescendantNodes().OfType<InitializerExpressionSyntax>().First().Expressions;
         return TypeOf(input.Name) == "int" && values.All(value => model.GetConstantValue(value) is { HasValue: true, Value: int and >= 0 });
     }
@@ -94,7 +102,8 @@ internal sealed class TypeLook(
         }
         else if (result.IsRefLikeType && SpanItem(result) is null)
         {
-            _problems.Add(new SnippetProblem($"{name} gives a {result.ToDisplayString()}, which cannot be kept; give what you need of it."));
+            _problems.Add(new SnippetProblem($"{name} gives a {result.ToDisplayString()}, which cannot be kept; "
+                + "give what you need of it."));
         }
 
         return result;
@@ -107,7 +116,8 @@ internal sealed class TypeLook(
         {
             var kind = results[0].Name == "Span" ? "SpanOperation" : "ReadOnlySpanOperation";
             var item = SpanItem(results[0])!.ToDisplayString(Written);
-            return [.. results.Select(result => new VariantType(result.ToDisplayString(Written), $"global::Tachyscope.{kind}<{{0}}, {item}>", []))];
+            return [.. results.Select(result => new VariantType(result.ToDisplayString(Written),
+                $"global::Tachyscope.{kind}<{{0}}, {item}>", []))];
         }
 
         var answers = results.ConvertAll(result => Awaited(result) ?? result);
@@ -116,7 +126,8 @@ internal sealed class TypeLook(
         {
             var (nothing, something) = (answers.FindIndex(IsNothing), answers.FindIndex(answer => !IsNothing(answer)));
             _problems.Add(new SnippetProblem(
-                $"snippet {nothing + 1} gives nothing back and snippet {something + 1} gives {answers[something].ToDisplayString()}, so that their answers cannot be compared; end each with the answer."));
+                $"snippet {nothing + 1} gives nothing back and snippet {something + 1} gives {answers[something].ToDisplayString()}, "
+                + "so that their answers cannot be compared; end each with the answer."));
             return [];
         }
 
@@ -146,7 +157,8 @@ internal sealed class TypeLook(
         }
 
         // What all others convert to by themselves, numbers to wider ones.
-        if (answers.Find(candidate => answers.TrueForAll(answer => compilation.ClassifyConversion(answer, candidate) is { IsImplicit: true, IsUserDefined: false })) is { } widest)
+        if (answers.Find(candidate => answers.TrueForAll(answer => compilation.ClassifyConversion(answer, candidate) is { IsImplicit: true,
+            IsUserDefined: false })) is { } widest)
         {
             return widest;
         }
@@ -167,12 +179,14 @@ internal sealed class TypeLook(
 
     // What a task yields, void for none; null where it is no task.
     private ITypeSymbol? Awaited(ITypeSymbol type)
-        => type is INamedTypeSymbol { Name: "Task" or "ValueTask" } task && task.ContainingNamespace.ToDisplayString() == "System.Threading.Tasks"
+        => type is INamedTypeSymbol { Name: "Task" or "ValueTask" } task
+            && task.ContainingNamespace.ToDisplayString() == "System.Threading.Tasks"
             ? task.TypeArguments.Length == 1 ? task.TypeArguments[0] : compilation.GetSpecialType(SpecialType.System_Void)
             : null;
 
     private static ITypeSymbol? SpanItem(ITypeSymbol type)
-        => type is INamedTypeSymbol { Name: "Span" or "ReadOnlySpan", TypeArguments: [var item], ContainingNamespace.Name: "System" } ? item : null;
+        => type is INamedTypeSymbol { Name: "Span" or "ReadOnlySpan", TypeArguments: [var item], ContainingNamespace.Name: "System" }
+            ? item : null;
 
     private static bool IsUnspeakable(ITypeSymbol type)
         => type.IsAnonymousType || type is IArrayTypeSymbol { ElementType.IsAnonymousType: true }

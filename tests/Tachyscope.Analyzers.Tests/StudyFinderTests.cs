@@ -30,7 +30,8 @@ public sealed class StudyFinderTests
     {
         var (output, generated) = Generate(Harbour, OutputKind.ConsoleApplication);
 
-        Assert.Empty(output.GetDiagnostics().Where(diagnostic => diagnostic.Severity == DiagnosticSeverity.Error && diagnostic.Id is not ("CS0708" or "CS5001")));
+        Assert.Empty(output.GetDiagnostics().Where(diagnostic => diagnostic.Severity == DiagnosticSeverity.Error
+            && diagnostic.Id is not ("CS0708" or "CS5001")));
         var text = Assert.Single(generated);
         Assert.Equal(
             ["global::Harbour.Lamps.@Signals,", "global::Harbour.Lamps.@Flashes(),", "global::Harbour.Lamps.@Kept,"],
@@ -47,9 +48,12 @@ public sealed class StudyFinderTests
 
     private static (Compilation Output, IReadOnlyList<string> Generated) Generate(string text, OutputKind kind)
     {
-        var references = ((string)AppContext.GetData("TRUSTED_PLATFORM_ASSEMBLIES")!).Split(Path.PathSeparator).Select(path => MetadataReference.CreateFromFile(path));
-        var compilation = CSharpCompilation.Create("harbour", [CSharpSyntaxTree.ParseText(text)], references, new CSharpCompilationOptions(kind));
-        var result = CSharpGeneratorDriver.Create(new StudyFinder()).RunGeneratorsAndUpdateCompilation(compilation, out var output, out _).GetRunResult();
+        var references = ((string)AppContext.GetData("TRUSTED_PLATFORM_ASSEMBLIES")!).Split(Path.PathSeparator)
+            .Select(path => MetadataReference.CreateFromFile(path));
+        var compilation = CSharpCompilation.Create("harbour", [CSharpSyntaxTree.ParseText(text)], references,
+            new CSharpCompilationOptions(kind));
+        var result = CSharpGeneratorDriver.Create(new StudyFinder()).RunGeneratorsAndUpdateCompilation(compilation, out var output,
+            out _).GetRunResult();
         return (output, [.. result.GeneratedTrees.Select(tree => tree.ToString())]);
     }
 }

@@ -54,7 +54,8 @@ public sealed class CommandLineTests
     public async Task A_shell_completes_commands_options_words_and_studies()
     {
         Assert.Contains("suggest:", (await InvokeAsync("completion", "fish")).Output, StringComparison.Ordinal);
-        Assert.Contains("SHELL tcsh: allowed are bash, zsh, fish.", (await InvokeAsync("completion", "tcsh")).Error, StringComparison.Ordinal);
+        Assert.Contains("SHELL tcsh: allowed are bash, zsh, fish.", (await InvokeAsync("completion", "tcsh")).Error,
+            StringComparison.Ordinal);
         Assert.Equal(["run"], await SuggestedAsync("tachyscope ru"));
         Assert.Contains("--within", await SuggestedAsync("tachyscope try --"));
         Assert.Equal(["baseline", "each", "previous"], await SuggestedAsync("tachyscope run --against "));
@@ -68,7 +69,8 @@ public sealed class CommandLineTests
         Directory.Delete(folder, recursive: true);
 
         static async Task<string[]> SuggestedAsync(string line)
-            => (await InvokeAsync($"[suggest:{line.Length}]", line)).Output.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+            => (await InvokeAsync($"[suggest:{line.Length}]", line)).Output.Split('\n',
+                StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
     }
 
     [Theory]
@@ -91,7 +93,8 @@ public sealed class CommandLineTests
         var (_, run, _) = await InvokeAsync("run", "--help");
 
         Assert.Equal(ExitCode.Fine, exitCode);
-        Assert.All((string[])["try", "new", "run", "duel", "demo", "report", "payoff", "survey"], word => Assert.Contains(word, root, StringComparison.Ordinal));
+        Assert.All((string[])["try", "new", "run", "duel", "demo", "report", "payoff", "survey"],
+            word => Assert.Contains(word, root, StringComparison.Ordinal));
         Assert.All(
             (string[])["PROJECT", "--only", "--target", "--rebuild", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--against", "--sort", "--columns", "--figures", "--patience", "--insist", "--out", "--plain"],
             word => Assert.Contains(word, run, StringComparison.Ordinal));
@@ -104,12 +107,16 @@ public sealed class CommandLineTests
 
         Assert.Equal(root.Subcommands.Select(command => command.Name).Order(), HelpWithExamples.Of.Keys.Order());
         Assert.All(
-            HelpWithExamples.Of.Values.SelectMany(examples => examples).Where(example => example.Line.StartsWith("tachyscope", StringComparison.Ordinal)),
-            example => Assert.True(root.Parse(Words(example.Line)).Errors.All(error => error.Message.Contains("does not exist", StringComparison.Ordinal)), example.Line));
+            HelpWithExamples.Of.Values.SelectMany(examples => examples).Where(example => example.Line.StartsWith("tachyscope",
+                StringComparison.Ordinal)),
+            example => Assert.True(root.Parse(Words(example.Line)).Errors.All(error => error.Message.Contains("does not exist",
+                StringComparison.Ordinal)), example.Line));
         Assert.Contains("which of two lines is faster", (await InvokeAsync("try", "--help")).Output, StringComparison.Ordinal);
 
         // As a shell takes them apart.
-        static string[] Words(string line) => [.. Regex.Matches(line["tachyscope ".Length..], "'([^']*)'|(\\S+)").Select(word => word.Groups[1].Success ? word.Groups[1].Value : word.Value)];
+        static string[] Words(string line)
+            => [.. Regex.Matches(line["tachyscope ".Length..], "'([^']*)'|(\\S+)").Select(word => word.Groups[1].Success
+            ? word.Groups[1].Value : word.Value)];
     }
 
     [Fact]

@@ -3,7 +3,8 @@ using Tachyscope.Working;
 
 namespace Tachyscope.Cli.Tests;
 
-/// <summary>The packages as their users meet them: from a folder, in projects outside the repository, on a machine that has nothing else of ours.</summary>
+/// <summary>The packages as their users meet them: from a folder, in projects outside the repository, on a machine that has nothing else of
+/// ours.</summary>
 public sealed class PackageTests : IDisposable
 {
     private static readonly TimeSpan Longest = TimeSpan.FromMinutes(10);
@@ -19,7 +20,8 @@ public sealed class PackageTests : IDisposable
     {
         await PackAsync();
         // Without more of the machine's own than where packages are served.
-        await File.WriteAllTextAsync(Path.Combine(_folder, "nuget.config"), $"<configuration><packageSources><add key=\"feed\" value=\"{Feed}\" /></packageSources></configuration>");
+        await File.WriteAllTextAsync(Path.Combine(_folder, "nuget.config"),
+            $"<configuration><packageSources><add key=\"feed\" value=\"{Feed}\" /></packageSources></configuration>");
         var tool = Path.Combine(_folder, "tools", "tachyscope");
 
         await DotnetAsync("tool", "install", "Tachyscope.Tool", "--tool-path", Path.GetDirectoryName(tool)!, "--add-source", Feed);
@@ -29,11 +31,14 @@ public sealed class PackageTests : IDisposable
         var byTool = await RunAsync(tool, "run", "lamps", "--within", "1s");
 
         Assert.Contains("snippets · 5 n", answer, StringComparison.Ordinal);
-        Assert.All((string[])[byHand, byTool], output => Assert.Contains("count the flashes · 1,000 flashes", output, StringComparison.Ordinal));
-        Assert.DoesNotContain("Tachyscope.Cli.dll", Directory.EnumerateFiles(Path.Combine(_folder, "lamps", "bin"), "*", SearchOption.AllDirectories).Select(Path.GetFileName));
+        Assert.All((string[])[byHand, byTool],
+            output => Assert.Contains("count the flashes · 1,000 flashes", output, StringComparison.Ordinal));
+        Assert.DoesNotContain("Tachyscope.Cli.dll",
+            Directory.EnumerateFiles(Path.Combine(_folder, "lamps", "bin"), "*", SearchOption.AllDirectories).Select(Path.GetFileName));
 
         await RunAsync(tool, "new", "fog.cs");
-        Assert.Contains("count the flashes · 10 flashes", await DotnetAsync("run", "fog.cs", "--", "--within", "1s"), StringComparison.Ordinal);
+        Assert.Contains("count the flashes · 10 flashes", await DotnetAsync("run", "fog.cs", "--", "--within", "1s"),
+            StringComparison.Ordinal);
 
         await DotnetAsync("new", "tool-manifest");
         await DotnetAsync("tool", "install", "Tachyscope.Tool", "--add-source", Feed);
@@ -42,9 +47,12 @@ public sealed class PackageTests : IDisposable
         await DotnetAsync("new", "install", Path.Combine(Feed, $"Tachyscope.Templates.{Tool.Version}.nupkg"));
         await DotnetAsync("new", "tachyscope-study", "-o", "buoys");
         Assert.Equal(
-            await File.ReadAllTextAsync(Path.Combine(_folder, "lamps", "Program.cs")), await File.ReadAllTextAsync(Path.Combine(_folder, "buoys", "Program.cs")));
-        Assert.Contains($"Version=\"{Tool.Version}\"", await File.ReadAllTextAsync(Path.Combine(_folder, "buoys", "buoys.csproj")), StringComparison.Ordinal);
-        await DotnetInAsync("buoys", "build", "-c", "Release", "-f", "net8.0", "-p:TargetFrameworks=net8.0", "-p:TargetFramework=", "-p:UseAppHost=false");
+            await File.ReadAllTextAsync(Path.Combine(_folder, "lamps", "Program.cs")),
+                await File.ReadAllTextAsync(Path.Combine(_folder, "buoys", "Program.cs")));
+        Assert.Contains($"Version=\"{Tool.Version}\"", await File.ReadAllTextAsync(Path.Combine(_folder, "buoys", "buoys.csproj")),
+            StringComparison.Ordinal);
+        await DotnetInAsync("buoys", "build", "-c", "Release", "-f", "net8.0", "-p:TargetFrameworks=net8.0", "-p:TargetFramework=",
+            "-p:UseAppHost=false");
     }
 
     // What was built for the tests, in the plain form that needs no compiler of another kind.
@@ -56,7 +64,9 @@ public sealed class PackageTests : IDisposable
         await DotnetAsync("pack", root, "--no-build", "-c", configuration, "-p:Plain=true", "-o", Feed);
         Assert.Equal(
             ["Tachyscope", "Tachyscope.Analysis", "Tachyscope.Lab", "Tachyscope.Templates", "Tachyscope.Tool"],
-            Directory.GetFiles(Feed, "*.nupkg").Select(file => Path.GetFileName(file).Replace($".{Tool.Version}.nupkg", "", StringComparison.Ordinal)).Order(StringComparer.Ordinal));
+            Directory.GetFiles(Feed,
+                "*.nupkg").Select(file
+                => Path.GetFileName(file).Replace($".{Tool.Version}.nupkg", "", StringComparison.Ordinal)).Order(StringComparer.Ordinal));
     }
 
     private Task<string> DotnetAsync(params string[] arguments) => RunInAsync("", DotnetHost.Path, arguments);

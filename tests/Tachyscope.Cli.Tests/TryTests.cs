@@ -15,7 +15,8 @@ public sealed class TryTests : IDisposable
             "--given", "var lamps = Enumerable.Range(0, n).ToArray();", "--input", "n = 10, 200", "--within", "2s");
 
         Assert.True(exitCode == ExitCode.Fine, error);
-        Assert.All((string[])["snippets · 10 n", "snippets · 200 n", "lamps.Max()", "by hand", "· baseline"], part => Assert.Contains(part, output, StringComparison.Ordinal));
+        Assert.All((string[])["snippets · 10 n", "snippets · 200 n", "lamps.Max()", "by hand", "· baseline"],
+            part => Assert.Contains(part, output, StringComparison.Ordinal));
     }
 
     [Fact]
@@ -46,7 +47,8 @@ public sealed class TryTests : IDisposable
         await File.WriteAllTextAsync(file, "var own = lamps.ToList();\nown.Sort();\nreturn own[0]; // the lowest\n");
 
         var (exitCode, output, error) = await InvokeAsync(
-            "lamps.Min()", "try", file, "-", "--given", "var lamps = new[] { 3, 1, 2 };", "--target", "switch:TieredPGO=0", "--within", "2s", "--plain");
+            "lamps.Min()", "try", file, "-", "--given", "var lamps = new[] { 3, 1, 2 };", "--target", "switch:TieredPGO=0", "--within",
+                "2s", "--plain");
 
         Assert.True(exitCode == ExitCode.Fine, error);
         Assert.Contains("sorted lamps", output, StringComparison.Ordinal);
@@ -55,7 +57,8 @@ public sealed class TryTests : IDisposable
 
     [Theory]
     [InlineData("there is no code to try; write it in quotes")]
-    [InlineData("snippet 1: 'string' does not contain a definition for 'Splt'", "text.Splt(',')", "text.Length", "--given", "var text = \"lamp\"")]
+    [InlineData("snippet 1: 'string' does not contain a definition for 'Splt'", "text.Splt(',')", "text.Length", "--given",
+        "var text = \"lamp\"")]
     [InlineData("          ^^^^", "text.Splt(',')", "text.Length", "--given", "var text = \"lamp\"")]
     [InlineData("the snippet: The 'await' operator", "new Func<int>(() => await Task.FromResult(1))()")]
     [InlineData("--input \"n 10\": name a variable and its values", "n + 1", "--input", "n 10")]
@@ -68,13 +71,15 @@ public sealed class TryTests : IDisposable
         var (exitCode, _, error) = await InvokeAsync("", ["try", .. arguments]);
 
         Assert.Equal(ExitCode.WrongUse, exitCode);
-        Assert.Contains(message, error.Replace("--project no such folder", "--project", StringComparison.Ordinal), StringComparison.Ordinal);
+        Assert.Contains(message, error.Replace("--project no such folder", "--project", StringComparison.Ordinal),
+            StringComparison.Ordinal);
     }
 
     [Fact]
     public async Task What_may_mean_something_else_is_told_and_measured()
     {
-        var (exitCode, output, error) = await InvokeAsync("", "try", "Array.Sort(lamps); return lamps[0];", "--given", "var lamps = new[] { 3, 1, 2 };", "--within", "1s", "--plain");
+        var (exitCode, output, error) = await InvokeAsync("", "try", "Array.Sort(lamps); return lamps[0];", "--given",
+            "var lamps = new[] { 3, 1, 2 };", "--within", "1s", "--plain");
 
         Assert.Equal(ExitCode.Fine, exitCode);
         Assert.Contains("changes lamps, so that only the first call finds it as it was given", error, StringComparison.Ordinal);
@@ -89,9 +94,11 @@ public sealed class TryTests : IDisposable
               <PropertyGroup><TargetFramework>net10.0</TargetFramework></PropertyGroup>
             </Project>
             """);
-        await File.WriteAllTextAsync(Path.Combine(_folder, "Lamp.cs"), "namespace Harbour.Lamps; public static class Lamp { public static int Flashes(int count) => count * 2; }");
+        await File.WriteAllTextAsync(Path.Combine(_folder, "Lamp.cs"),
+            "namespace Harbour.Lamps; public static class Lamp { public static int Flashes(int count) => count * 2; }");
 
-        var (exitCode, output, error) = await ToolProcess.RunToolAsync("try", "Lamp.Flashes(n)", "n + n", "--input", "n = 7", "--project", _folder, "--within", "1s");
+        var (exitCode, output, error) = await ToolProcess.RunToolAsync("try", "Lamp.Flashes(n)", "n + n", "--input", "n = 7", "--project",
+            _folder, "--within", "1s");
 
         Assert.True(exitCode == ExitCode.Fine, error);
         Assert.Contains("Lamp.Flashes(n)", output, StringComparison.Ordinal);
@@ -105,7 +112,8 @@ public sealed class TryTests : IDisposable
         using var end = CancellationTokenSource.CreateLinkedTokenSource(TestContext.Current.CancellationToken);
         end.CancelAfter(TimeSpan.FromMinutes(3));
         var shown = Path.Combine(_folder, "shown.txt");
-        using var output = new StreamWriter(new FileStream(shown, FileMode.Create, FileAccess.Write, FileShare.ReadWrite)) { AutoFlush = true };
+        using var output = new StreamWriter(new FileStream(shown, FileMode.Create, FileAccess.Write,
+            FileShare.ReadWrite)) { AutoFlush = true };
         using var error = new StringWriter();
         var around = new Surroundings { Output = output, Error = error, Cache = Path.Combine(Path.GetTempPath(), "tachyscope test cache") };
 
@@ -146,8 +154,10 @@ public sealed class TryTests : IDisposable
         var single = await InvokeAsync("", "new", file);
         var wrong = await InvokeAsync("", "new", Path.Combine(_folder, "1 lamp"));
 
-        Assert.Equal([ExitCode.Fine, ExitCode.WrongUse, ExitCode.Fine, ExitCode.WrongUse], [made.ExitCode, again.ExitCode, single.ExitCode, wrong.ExitCode]);
-        Assert.Contains($"Include=\"Tachyscope\" Version=\"{Tool.Version}\"", await File.ReadAllTextAsync(Path.Combine(folder, "lamp-signals.csproj")), StringComparison.Ordinal);
+        Assert.Equal([ExitCode.Fine, ExitCode.WrongUse, ExitCode.Fine, ExitCode.WrongUse],
+            [made.ExitCode, again.ExitCode, single.ExitCode, wrong.ExitCode]);
+        Assert.Contains($"Include=\"Tachyscope\" Version=\"{Tool.Version}\"",
+            await File.ReadAllTextAsync(Path.Combine(folder, "lamp-signals.csproj")), StringComparison.Ordinal);
         Assert.Contains("is there already and not empty, and nothing was changed", again.Error, StringComparison.Ordinal);
         Assert.StartsWith($"#:package Tachyscope@{Tool.Version}", await File.ReadAllTextAsync(file), StringComparison.Ordinal);
         Assert.Contains("\"1 lamp\" cannot be the name of a project", wrong.Error, StringComparison.Ordinal);
@@ -158,7 +168,8 @@ public sealed class TryTests : IDisposable
         using var output = new StringWriter();
         using var error = new StringWriter();
         using var reader = new StringReader(input);
-        var around = new Surroundings { Output = output, Error = error, Input = reader, Cache = Path.Combine(Path.GetTempPath(), "tachyscope test cache") };
+        var around = new Surroundings { Output = output, Error = error, Input = reader,
+            Cache = Path.Combine(Path.GetTempPath(), "tachyscope test cache") };
         var exitCode = await Tool.InvokeAsync(arguments, around, TestContext.Current.CancellationToken);
         return (exitCode, output.ToString(), error.ToString());
     }

@@ -81,7 +81,8 @@ public sealed class QuietCoreTests : IDisposable
         var random = new Random(7);
         int[] disturbed = [.. Enumerable.Range(0, 40).Select(_ => random.Next(600, 660))];
         int[] quiet = [.. Enumerable.Range(0, 200).Select(_ => random.Next(1_183, 1_207))];
-        int[] shared = [.. Enumerable.Range(0, 1_360).Select(_ => (int)(1_850 + (180 * (random.NextDouble() + random.NextDouble() + random.NextDouble() - 1.5))))];
+        int[] shared = [.. Enumerable.Range(0,
+            1_360).Select(_ => (int)(1_850 + (180 * (random.NextDouble() + random.NextDouble() + random.NextDouble() - 1.5))))];
 
         var (low, isSharp) = TurnGauge.LowOf([.. disturbed, .. quiet, .. shared]);
         Assert.True(isSharp);

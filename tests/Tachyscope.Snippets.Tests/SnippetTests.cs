@@ -30,7 +30,8 @@ public sealed class SnippetTests
     {
         var study = Made(new SnippetWish
         {
-            Variants = Of("lamps.Max()", "var most = 0; foreach (var lamp in lamps) { most = Math.Max(most, lamp); } return most;", "lamps.Max();", "lamps.Max() // the highest"),
+            Variants = Of("lamps.Max()", "var most = 0; foreach (var lamp in lamps) { most = Math.Max(most, lamp); } return most;",
+                "lamps.Max();", "lamps.Max() // the highest"),
             Given = [Lamps],
         });
 
@@ -49,7 +50,8 @@ public sealed class SnippetTests
         Assert.Equal([10, 100], sizes.Description.Inputs.Select(input => input.Sizes[0].Value));
         Assert.Equal([2, 2, 2, 2], both.Description.Inputs.Select(input => input.Sizes.Count));
         Assert.Equal(
-            ["text = \"a\", n = 1", "text = \"a\", n = 2", "text = \"bc\", n = 1", "text = \"bc\", n = 2"], words.Description.Inputs.Select(input => input.Label));
+            ["text = \"a\", n = 1", "text = \"a\", n = 2", "text = \"bc\", n = 1", "text = \"bc\", n = 2"],
+                words.Description.Inputs.Select(input => input.Label));
     }
 
     [Theory]
@@ -69,7 +71,8 @@ public sealed class SnippetTests
     [InlineData("a variable named as a keyword", "@class.Length", "lamps.Length")]
     public void Snippets_that_go_together_make_a_study(string what, string one, string other)
     {
-        string[] given = [Lamps, "var other = lamps.Length; var @class = \"lamp\";", "int Twice(int lamp) => lamp + lamp + other - other; record Pair(int One, int Other);"];
+        string[] given = [Lamps, "var other = lamps.Length; var @class = \"lamp\";",
+            "int Twice(int lamp) => lamp + lamp + other - other; record Pair(int One, int Other);"];
         var study = Made(new SnippetWish { Variants = Of(one, other), Given = given });
 
         Assert.True(study.Description.Variants.Count == 2, what);
@@ -78,7 +81,8 @@ public sealed class SnippetTests
     [Fact]
     public void A_dial_is_turned_in_the_snippets_that_use_it()
     {
-        var study = Made(new SnippetWish { Variants = Of("lamps.Chunk(3).Count()", "lamps.Chunk(block).Count()"), Given = [Lamps], Dial = "block = 3, 4" });
+        var study = Made(new SnippetWish { Variants = Of("lamps.Chunk(3).Count()", "lamps.Chunk(block).Count()"), Given = [Lamps],
+            Dial = "block = 3, 4" });
 
         Assert.Equal([0, 1, 1], study.Description.Variants.Select(variant => variant.Settings.Count));
     }
@@ -107,7 +111,8 @@ public sealed class SnippetTests
 
     [Theory]
     [InlineData("var x = ;", null, null, "--given: Invalid expression term ';'")]
-    [InlineData("ReadOnlySpan<int> view = new[] { 1, 2 };", null, null, "--given makes view, a System.ReadOnlySpan<int>, which cannot be kept from call to call")]
+    [InlineData("ReadOnlySpan<int> view = new[] { 1, 2 };", null, null,
+        "--given makes view, a System.ReadOnlySpan<int>, which cannot be kept from call to call")]
     [InlineData("var view = new { Lamp = 1 };", null, null, "--given makes view of an anonymous type")]
     [InlineData("var view = 1;", "n = ", null, "--input \"n = \": name a variable and its values")]
     [InlineData("var view = 1;", "n = 1,,2", null, "--input \"n = 1,,2\": the values are no list of C# expressions")]
@@ -115,7 +120,8 @@ public sealed class SnippetTests
     [InlineData("var view = 1;", null, "block = 2, 4", "no snippet uses block of --dial")]
     public void What_surrounds_the_snippets_is_checked_too(string given, string? input, string? dial, string message)
     {
-        var made = Make(new SnippetWish { Variants = Of("view.ToString()"), Given = [given], Inputs = input is null ? [] : [input], Dial = dial });
+        var made = Make(new SnippetWish { Variants = Of("view.ToString()"), Given = [given], Inputs = input is null ? []
+            : [input], Dial = dial });
 
         Assert.Contains(message, string.Join('\n', made.Problems.Select(problem => problem.Message)), StringComparison.Ordinal);
     }
@@ -136,7 +142,8 @@ public sealed class SnippetTests
     [InlineData("count++; return count;", "changes count, of which every call has a copy of its own")]
     public void What_may_mean_something_else_is_told_and_measured(string code, string doubt)
     {
-        var made = Make(new SnippetWish { Variants = Of(code), Given = [Lamps, "var text = \" lamp \"; var list = new List<int>(); var count = 0;"] });
+        var made = Make(new SnippetWish { Variants = Of(code),
+            Given = [Lamps, "var text = \" lamp \"; var list = new List<int>(); var count = 0;"] });
 
         Assert.Contains(doubt, made.Doubts.Single().Message, StringComparison.Ordinal);
         Assert.False(made.Assembly.IsEmpty);
@@ -147,7 +154,8 @@ public sealed class SnippetTests
     {
         var made = Make(new SnippetWish
         {
-            Variants = Of("text.Trim().Length", "var own = new List<int>(lamps); own.Sort(); return own.Count;", "var n = 0; foreach (var lamp in lamps) { n += lamp; } return n;"),
+            Variants = Of("text.Trim().Length", "var own = new List<int>(lamps); own.Sort(); return own.Count;",
+                "var n = 0; foreach (var lamp in lamps) { n += lamp; } return n;"),
             Given = [Lamps, "var text = \" lamp \";"],
         });
 
@@ -159,7 +167,8 @@ public sealed class SnippetTests
         => Assert.Equal(
             ["snippet 1: 'int[]' does not contain", "    return lamps.Foo();", "                 ^^^"],
             Make(new SnippetWish { Variants = Of("var n = 1;\nreturn lamps.Foo();"), Given = [Lamps] }).Problems[0].Lines()
-                .Select(line => line.Replace("the snippet", "snippet 1", StringComparison.Ordinal)).Select(line => line[..Math.Min(line.Length, 36)].TrimEnd()));
+                .Select(line => line.Replace("the snippet", "snippet 1",
+                    StringComparison.Ordinal)).Select(line => line[..Math.Min(line.Length, 36)].TrimEnd()));
 
     private static IReadOnlyList<Snippet> Of(params string[] codes) => Snippet.Apart(codes.Select(code => new Snippet(code, code)));
 
@@ -170,7 +179,8 @@ public sealed class SnippetTests
     {
         var made = Make(wish);
         Assert.Empty(made.Problems.Select(problem => problem.Message));
-        var study = Assembly.Load(made.Assembly.ToArray()).GetType("Snippets")!.GetMethod("Made", BindingFlags.NonPublic | BindingFlags.Static)!.Invoke(null, null);
+        var study = Assembly.Load(made.Assembly.ToArray()).GetType("Snippets")!.GetMethod("Made",
+            BindingFlags.NonPublic | BindingFlags.Static)!.Invoke(null, null);
         return Assert.IsType<Study>(study);
     }
 }

@@ -9,7 +9,8 @@ public static class LastTime
     /// <param name="before">The earlier time and its interval.</param>
     /// <param name="now">The time and its interval.</param>
     /// <returns>
-    /// The ratio; its reach in logarithms is the root of the sum of both reaches' squares, as for independent normal values. Unknown where either
+    /// The ratio; its reach in logarithms is the root of the sum of both reaches' squares, as for independent normal values. Unknown where
+    /// either
     /// is no measured time with two ends.
     /// </returns>
     public static Interval Ratio(Interval before, Interval now)

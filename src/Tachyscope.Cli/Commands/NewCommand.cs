@@ -41,7 +41,8 @@ internal static partial class NewCommand
         if (isFile ? File.Exists(path) : Directory.Exists(path) && Directory.EnumerateFileSystemEntries(path).Any())
         {
             return await around.ComplainAsync(
-                [$"{path} is there already{(isFile ? "" : " and not empty")}, and nothing was changed; choose another name."], ExitCode.WrongUse);
+                [$"{path} is there already{(isFile ? "" : " and not empty")}, and nothing was changed; choose another name."],
+                    ExitCode.WrongUse);
         }
 
         var target = isFile ? Path.GetDirectoryName(Path.GetFullPath(path))! : Path.GetFullPath(path);

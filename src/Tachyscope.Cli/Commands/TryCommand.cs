@@ -14,16 +14,22 @@ internal sealed class TryCommand
 
     private readonly Argument<string[]> _code = new("CODE")
     {
-        Description = "A C# expression, or statements that return; 'label: CODE' names it. A .cs file with either, or - for standard input. The first is what the others are compared with; one alone is timed.",
+        Description = "A C# expression, or statements that return; 'label: CODE' names it. A .cs file with either, or - for standard input. "
+            + "The first is what the others are compared with; one alone is timed.",
         Arity = ArgumentArity.ZeroOrMore,
     };
 
-    private readonly Option<string[]> _given = Many("--given", "CODE", "Statements carried out outside the timing, once for each input; snippets use what they declare. May be repeated.");
-    private readonly Option<string[]> _inputs = Many("--input", "NAME = VALUES", "A variable and its values, such as 'n = 10, 100, 1000'. May be repeated: every combination is an input.");
-    private readonly Option<string[]> _usings = Many("--using", "NAMESPACE", "A namespace in scope beyond the usual ones. May be repeated.");
-    private readonly Option<string[]> _packages = Many("--package", "NAME[=VERSION]", "A package to use, in its newest version unless one is named. May be repeated.");
+    private readonly Option<string[]> _given = Many("--given", "CODE",
+        "Statements carried out outside the timing, once for each input; snippets use what they declare. May be repeated.");
+    private readonly Option<string[]> _inputs = Many("--input", "NAME = VALUES",
+        "A variable and its values, such as 'n = 10, 100, 1000'. May be repeated: every combination is an input.");
+    private readonly Option<string[]> _usings = Many("--using", "NAMESPACE",
+        "A namespace in scope beyond the usual ones. May be repeated.");
+    private readonly Option<string[]> _packages = Many("--package", "NAME[=VERSION]",
+        "A package to use, in its newest version unless one is named. May be repeated.");
     private readonly Option<string[]> _references = Many("--reference", "FILE.dll", "An assembly to use. May be repeated.");
-    private readonly Option<string[]> _projects = Many("--project", "PROJECT", "A project whose public types are in scope; built in Release. May be repeated.");
+    private readonly Option<string[]> _projects = Many("--project", "PROJECT",
+        "A project whose public types are in scope; built in Release. May be repeated.");
 
     private readonly Option<string?> _dial = new("--dial")
     {
@@ -61,7 +67,8 @@ internal sealed class TryCommand
 
         string[] places = [.. (result.GetValue(_code) ?? []).Where(IsFile), .. result.GetValue(_projects) ?? []];
         return places.Length == 0
-            ? await _around.ComplainAsync(["--watch has nothing to watch: put the code into a .cs file, or name a --project."], ExitCode.WrongUse)
+            ? await _around.ComplainAsync(["--watch has nothing to watch: put the code into a .cs file, or name a --project."],
+                ExitCode.WrongUse)
             : await new Watch(_around).RunAsync(places, again => MeasureAsync(result, again), cancellation);
     }
 
@@ -125,20 +132,24 @@ internal sealed class TryCommand
             }
         }
 
-        return result.GetValue(_packages) is { Length: > 0 } packages && await borrowed.AddPackagesAsync(packages, cancellation) is { Assembly: null } missing
+        return result.GetValue(_packages) is { Length: > 0 } packages
+            && await borrowed.AddPackagesAsync(packages, cancellation) is { Assembly: null } missing
             ? await ToldAsync($"--package {string.Join(' ', packages)}", missing)
             : null;
     }
 
     private Task<int> ToldAsync(string what, BuildOutcome failed)
-        => _around.ComplainAsync([$"{what} could not be built:", .. failed.Errors], failed.IsWrongUse ? ExitCode.WrongUse : ExitCode.CouldNotRun);
+        => _around.ComplainAsync([$"{what} could not be built:", .. failed.Errors], failed.IsWrongUse ? ExitCode.WrongUse
+            : ExitCode.CouldNotRun);
 
     private async Task<(IReadOnlyList<Snippet> Snippets, string? Mistake)> SnippetsAsync(ParseResult result, CancellationToken cancellation)
     {
         var arguments = result.GetValue(_code) ?? [];
         if (arguments.Length == 0)
         {
-            return ([], "there is no code to try; write it in quotes, as in: tachyscope try 'text.Split(\",\")' 'text.IndexOf(\",\")' --given 'var text = \"a,b\";'");
+            return ([],
+                "there is no code to try; write it in quotes, as in: "
+                + "tachyscope try 'text.Split(\",\")' 'text.IndexOf(\",\")' --given 'var text = \"a,b\";'");
         }
 
         // "--n" is C#; "--givn" is an option misspelt.

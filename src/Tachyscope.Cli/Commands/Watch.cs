@@ -5,7 +5,8 @@ using Tachyscope.Reports.Studies;
 
 namespace Tachyscope.Cli.Commands;
 
-/// <summary>Measures again whenever a source changes, and tells each variant's change since the last time, until it is interrupted.</summary>
+/// <summary>Measures again whenever a source changes, and tells each variant's change since the last time, until it is
+/// interrupted.</summary>
 internal sealed class Watch(Surroundings around)
 {
     private static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(150);
@@ -22,7 +23,8 @@ internal sealed class Watch(Surroundings around)
     /// <param name="measure">Measures once; the exit code, and what was found.</param>
     /// <param name="cancellation">Ends it.</param>
     public async Task<int> RunAsync(
-        IReadOnlyList<string> places, Func<CancellationToken, Task<(int ExitCode, IReadOnlyList<StudyFindings> Found)>> measure, CancellationToken cancellation)
+        IReadOnlyList<string> places, Func<CancellationToken, Task<(int ExitCode, IReadOnlyList<StudyFindings> Found)>> measure,
+            CancellationToken cancellation)
     {
         IReadOnlyList<StudyFindings> last = [];
         while (true)
@@ -34,7 +36,8 @@ internal sealed class Watch(Surroundings around)
                 return exitCode;
             }
 
-            foreach (var line in last.Count > 0 && found.Count > 0 ? LastTimeReporter.Lines(last, found).Prepend("since the last time") : [])
+            foreach (var line in last.Count > 0
+                && found.Count > 0 ? LastTimeReporter.Lines(last, found).Prepend("since the last time") : [])
             {
                 await around.Output.WriteLineAsync($"  {VisibleText.Of(line)}");
             }
@@ -72,7 +75,8 @@ internal sealed class Watch(Surroundings around)
         var folder = Directory.Exists(place) ? place : Path.GetDirectoryName(Path.GetFullPath(place))!;
         return Directory.Exists(folder)
             ? Directory.EnumerateFiles(folder).Where(path => Endings.Contains(Path.GetExtension(path), StringComparer.OrdinalIgnoreCase))
-                .Concat(Directory.EnumerateDirectories(folder).Where(inner => !Made.Contains(Path.GetFileName(inner)) && !Path.GetFileName(inner).StartsWith('.')).SelectMany(Files))
+                .Concat(Directory.EnumerateDirectories(folder).Where(inner => !Made.Contains(Path.GetFileName(inner))
+                    && !Path.GetFileName(inner).StartsWith('.')).SelectMany(Files))
             : [];
     }
 }

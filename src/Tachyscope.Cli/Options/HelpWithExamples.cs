@@ -8,11 +8,13 @@ namespace Tachyscope.Cli.Options;
 internal sealed class HelpWithExamples(HelpAction help) : SynchronousCommandLineAction
 {
     /// <summary>Examples of each command, and what each answers.</summary>
-    public static IReadOnlyDictionary<string, (string Line, string Answer)[]> Of { get; } = new Dictionary<string, (string, string)[]>(StringComparer.Ordinal)
+    public static IReadOnlyDictionary<string, (string Line, string Answer)[]> Of { get; } = new Dictionary<string,
+        (string, string)[]>(StringComparer.Ordinal)
     {
         ["try"] =
         [
-            ("tachyscope try 'text.Split(\",\")[0]' 'text[..text.IndexOf(\",\")]' --given 'var text = \"lamp,buoy\";'", "which of two lines is faster"),
+            ("tachyscope try 'text.Split(\",\")[0]' 'text[..text.IndexOf(\",\")]' --given 'var text = \"lamp,buoy\";'",
+                "which of two lines is faster"),
             ("tachyscope try old.cs new.cs --input 'n = 10, 1000, 100000' --watch", "from what size on, again whenever a file is saved"),
         ],
         ["new"] =
@@ -38,7 +40,8 @@ internal sealed class HelpWithExamples(HelpAction help) : SynchronousCommandLine
         ["payoff"] =
         [
             ("tachyscope payoff lamps.json --calls 2000/s", "what the differences are worth at so many calls"),
-            ("tachyscope payoff lamps.json --calls 500/min --callers 20 --price 0.04", "by so many callers, and in money at a price of an hour of processor"),
+            ("tachyscope payoff lamps.json --calls 500/min --callers 20 --price 0.04",
+                "by so many callers, and in money at a price of an hour of processor"),
         ],
         ["survey"] =
         [

@@ -133,7 +133,8 @@ internal sealed class MeasuringOptions
     {
         _targets.CompletionSources.Add(context => TargetParser.Complete(context.WordToComplete, NamedTargets.Of(".").Recipes).Select(word => new CompletionItem(word)));
         _out.Validators.Add(CheckEnding);
-        _only.CompletionSources.Add(context => KnownStudies.Of(BuildCache.DefaultFolder, context.ParseResult.GetValue<string>("PROJECT") ?? ".")
+        _only.CompletionSources.Add(context => KnownStudies.Of(BuildCache.DefaultFolder,
+            context.ParseResult.GetValue<string>("PROJECT") ?? ".")
             .Select(name => new CompletionItem(name)));
         WordValue.Allow(_collections, [Free, Held, Both]);
         WordValue.Allow(_explain, Explained.Keys);

@@ -79,7 +79,8 @@ internal sealed class Borrowed(string cache)
 
     private void AddBeside(string assembly)
         => _references.AddRange(Directory.EnumerateFiles(Path.GetDirectoryName(assembly)!, "*.dll")
-            .Where(path => path != assembly && Path.GetFileName(path) != Kit.Assembly && !_references.Exists(known => Path.GetFileName(known) == Path.GetFileName(path)) && IsManaged(path)));
+            .Where(path => path != assembly && Path.GetFileName(path) != Kit.Assembly
+                && !_references.Exists(known => Path.GetFileName(known) == Path.GetFileName(path)) && IsManaged(path)));
 
     private static bool IsManaged(string path)
     {

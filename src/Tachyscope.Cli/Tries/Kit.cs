@@ -13,7 +13,8 @@ internal static class Kit
     public static string OwnFramework { get; } = FormattableString.Invariant($"net{Environment.Version.Major}.0");
 
     /// <summary>The newest it is made for, which newer runtimes run too.</summary>
-    public static string NewestFramework { get; } = Directory.EnumerateDirectories(Folder).Select(Path.GetFileName).OrderBy(name => int.Parse(name![3..^2], System.Globalization.CultureInfo.InvariantCulture)).Last()!;
+    public static string NewestFramework { get; } = Directory.EnumerateDirectories(Folder).Select(Path.GetFileName)
+        .OrderBy(name => int.Parse(name![3..^2], System.Globalization.CultureInfo.InvariantCulture)).Last()!;
 
     /// <summary>The assembly for this process's framework.</summary>
     public static string Own { get; } = Path.Combine(Folder, NewestFramework, Assembly);

@@ -5,7 +5,8 @@ using Tachyscope.Snippets;
 
 namespace Tachyscope.Cli.Tries;
 
-/// <summary>A study made of snippets, laid out where builds are kept: built at once, and as a project for targets that ask for another build.</summary>
+/// <summary>A study made of snippets, laid out where builds are kept: built at once, and as a project for targets that ask for another
+/// build.</summary>
 internal sealed class TryFolder
 {
     /// <summary>Name of the study and of its files.</summary>
@@ -46,7 +47,18 @@ internal sealed class TryFolder
             return (null, made);
         }
 
-        folder.Write(made, wish, runtimeSettings);
+        // Beside its place and then moved there, since the same line may be tried twice at once.
+        var aside = new TryFolder($"{folder._folder}-{Environment.ProcessId}");
+        aside.Write(made, wish, runtimeSettings);
+        try
+        {
+            Directory.Move(aside._folder, folder._folder);
+        }
+        catch (IOException) when (File.Exists(folder.Doubts))
+        {
+            Directory.Delete(aside._folder, recursive: true);
+        }
+
         Prune(tries);
         return (folder, made);
     }
@@ -66,7 +78,6 @@ internal sealed class TryFolder
         File.WriteAllText(Path.ChangeExtension(Assembly, ".runtimeconfig.json"), runtimeSettings ?? UsualSettings());
         File.WriteAllText(Path.Combine(project, "Snippets.cs"), made.Source);
         File.WriteAllText(Project, Kit.Project(references));
-        // Last: what has it is whole.
         File.WriteAllText(Doubts, JsonSerializer.Serialize(made.Doubts));
     }
 
@@ -84,18 +95,26 @@ internal sealed class TryFolder
     private static string Key(SnippetWish wish)
     {
         var times = wish.References.Concat(wish.Projects).Select(path => $"{path} {File.GetLastWriteTimeUtc(path).Ticks}");
-        var all = string.Join('\n', times.Prepend(JsonSerializer.Serialize(wish)).Append(typeof(SnippetCompiler).Assembly.ManifestModule.ModuleVersionId.ToString())
-            .Append(Kit.Own).Append(Environment.Version.ToString()));
+        var all = string.Join('\n',
+            times.Prepend(JsonSerializer.Serialize(wish)).Append(typeof(SnippetCompiler).Assembly.ManifestModule.ModuleVersionId.ToString())
+            .Append(typeof(Study).Assembly.ManifestModule.ModuleVersionId.ToString()).Append(Kit.Own).Append(Environment.Version.ToString()));
         return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(all)))[..16];
     }
 
     // What was used today may be in use now.
     private static void Prune(string tries)
     {
-        foreach (var old in new DirectoryInfo(tries).EnumerateDirectories().OrderByDescending(folder => folder.LastWriteTimeUtc).Skip(MostKept)
-            .Where(folder => DateTime.UtcNow - folder.LastWriteTimeUtc > Spared))
+        var all = new DirectoryInfo(tries).EnumerateDirectories().OrderByDescending(folder => folder.LastWriteTimeUtc);
+        foreach (var old in all.Skip(MostKept).Where(folder => DateTime.UtcNow - folder.LastWriteTimeUtc > Spared))
         {
-            old.Delete(recursive: true);
+            try
+            {
+                old.Delete(recursive: true);
+            }
+            catch (IOException)
+            {
+                // Somebody else is at it.
+            }
         }
     }
 }

@@ -28,7 +28,8 @@ public sealed class WorkerStarter : IWorkerStarter
     /// <summary>Runtime switches, without their DOTNET_ prefix.</summary>
     public IReadOnlyDictionary<string, string> Switches { get; init; } = new Dictionary<string, string>();
 
-    /// <summary>Whether the runtime optimises at its own pace, as it must where that pace is what one wants to know; false by default.</summary>
+    /// <summary>Whether the runtime optimises at its own pace, as it must where that pace is what one wants to know; false by
+    /// default.</summary>
     public bool IsPaceKept { get; init; }
 
     /// <inheritdoc/>

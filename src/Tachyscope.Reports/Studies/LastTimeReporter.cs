@@ -28,7 +28,8 @@ public static class LastTimeReporter
     {
         if (now.Failure is not null || before.Failure is not null)
         {
-            return now.Failure is null ? "measured again" : before.Failure is null ? "failed, and did not the last time" : "fails as it did";
+            return now.Failure is null ? "measured again" : before.Failure is null ? "failed, and did not the last time"
+                : "fails as it did";
         }
 
         var times = $"{Quantity.Time(before.NanosecondsPerCall.Estimate)} → {Quantity.Time(now.NanosecondsPerCall.Estimate)}";
@@ -43,7 +44,8 @@ public static class LastTimeReporter
 
     private static string Named((string Study, string Variant, string Input) key) => $"{key.Study}, {key.Variant}, {key.Input}";
 
-    private static IEnumerable<((string Study, string Variant, string Input) Key, CellFindings Cell)> Cells(IReadOnlyList<StudyFindings> studies)
+    private static IEnumerable<((string Study, string Variant, string Input) Key,
+        CellFindings Cell)> Cells(IReadOnlyList<StudyFindings> studies)
         => from study in studies
            from input in study.Inputs
            from cell in input.Cells

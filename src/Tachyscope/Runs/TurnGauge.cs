@@ -37,7 +37,8 @@ public sealed record TurnGauge
     /// <summary>What the gauge read in the quietest of many moments.</summary>
     /// <param name="gauges">The gauges, in any order.</param>
     /// <returns>
-    /// Where the lowest lie that are many and close together, as on a core that is ours alone; where there are none such, a low quantile that
+    /// Where the lowest lie that are many and close together, as on a core that is ours alone; where there are none such, a low quantile
+    /// that
     /// is not sharp; 0 without any.
     /// </returns>
     /// <exception cref="ArgumentNullException"><paramref name="gauges"/> is null.</exception>

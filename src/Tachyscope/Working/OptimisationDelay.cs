@@ -14,10 +14,12 @@ internal static class OptimisationDelay
         ? Of(Environment.GetEnvironmentVariable(WorkerMethods.OptimisationDelayVariable))
         : 0;
 
-    /// <summary>The wait that a value of the variable asks for: the runtime reads it as hexadecimal, and what is no number as if it were not there.</summary>
+    /// <summary>The wait that a value of the variable asks for: the runtime reads it as hexadecimal, and what is no number as if it were
+    /// not there.</summary>
     public static int Of(string? value)
     {
         var digits = value?.StartsWith("0x", StringComparison.OrdinalIgnoreCase) == true ? value[2..] : value;
-        return int.TryParse(digits, NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture, out var wait) && wait >= 0 ? wait : UsualMilliseconds;
+        return int.TryParse(digits, NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture, out var wait)
+            && wait >= 0 ? wait : UsualMilliseconds;
     }
 }
