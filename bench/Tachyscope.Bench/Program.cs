@@ -18,6 +18,8 @@ switch (args.FirstOrDefault())
         return AnswersBench.Run();
     case "pooling":
         return PoolingBench.Run();
+    case "testing":
+        return TestingBench.Run(runs);
     case "everyday":
         return await EverydayBench.RunAsync(runs, args.ElementAtOrDefault(2));
     case "targets" when Directory.Exists(args.ElementAtOrDefault(1)):
@@ -31,6 +33,6 @@ switch (args.FirstOrDefault())
         Load.Stay(TimeSpan.FromSeconds(runs), int.Parse(args[2], CultureInfo.InvariantCulture));
         return 0;
     default:
-        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | answers | pooling | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
+        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | answers | pooling | testing [RUNS] | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
 }

@@ -162,7 +162,8 @@ public sealed class OperationAnalyzer : DiagnosticAnalyzer
                 && Operation(earlier) is { } other && SyntaxFactory.AreEquivalent(own, other))
             {
                 var label = earlier.ArgumentList.Arguments[0].Expression;
-                Tell(context, Rules.SameCode, own.GetLocation(), label is LiteralExpressionSyntax literal ? literal.Token.ValueText : label);
+                Tell(context, Rules.SameCode, own.GetLocation(), label is LiteralExpressionSyntax literal ? literal.Token.ValueText
+                    : label);
                 return;
             }
         }

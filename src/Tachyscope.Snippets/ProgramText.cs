@@ -109,7 +109,8 @@ internal static class ProgramText
         IEnumerable<(string Label, string[] Values)> all = [("", [])];
         foreach (var input in inputs)
         {
-            all = all.SelectMany(one => input.Values.Select(value => (Labelled(one.Label, input.Name, value), (string[])[.. one.Values, value])));
+            all = all.SelectMany(one => input.Values.Select(value => (Labelled(one.Label, input.Name, value),
+                (string[])[.. one.Values, value])));
         }
 
         var alone = plan.Given.Statements.Count > 0 ? "as given" : "nothing given";
@@ -121,7 +122,8 @@ internal static class ProgramText
 
     private static string Made(string seed, IEnumerable<string> values) => $"{Kept}.Make({string.Join(", ", values.Prepend(seed))})";
 
-    private static string Labelled(string before, string name, string value) => $"{before}{(before.Length > 0 ? ", " : "")}{name} = {value}";
+    private static string Labelled(string before, string name, string value)
+        => $"{before}{(before.Length > 0 ? ", " : "")}{name} = {value}";
 
     private static string Quoted(string value) => Microsoft.CodeAnalysis.CSharp.SymbolDisplay.FormatLiteral(value, quote: true);
 }

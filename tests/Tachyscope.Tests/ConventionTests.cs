@@ -16,6 +16,7 @@ public sealed class ConventionTests
         ["Tachyscope.Reports"] = ["Tachyscope.Analysis"],
         ["Tachyscope.Snippets"] = [],
         ["Tachyscope.Analyzers"] = [],
+        ["Tachyscope.Testing"] = [],
         ["Tachyscope.Cli"] = ["Tachyscope.Lab", "Tachyscope.Reports", "Tachyscope.Snippets"],
     };
 

@@ -97,7 +97,8 @@ internal sealed class TryFolder
         var times = wish.References.Concat(wish.Projects).Select(path => $"{path} {File.GetLastWriteTimeUtc(path).Ticks}");
         var all = string.Join('\n',
             times.Prepend(JsonSerializer.Serialize(wish)).Append(typeof(SnippetCompiler).Assembly.ManifestModule.ModuleVersionId.ToString())
-            .Append(typeof(Study).Assembly.ManifestModule.ModuleVersionId.ToString()).Append(Kit.Own).Append(Environment.Version.ToString()));
+            .Append(typeof(Study).Assembly.ManifestModule.ModuleVersionId.ToString()).Append(Kit.Own)
+                .Append(Environment.Version.ToString()));
         return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(all)))[..16];
     }
 
