@@ -39,8 +39,7 @@ internal sealed class TypeLook(
     // Those of functions that are given count as the variant's, which has the functions too.
     private List<ILocalSymbol> Uses(LambdaExpressionSyntax lambda)
     {
-        var functions = lambda.SyntaxTree.GetRoot().DescendantNodes().OfType<LocalFunctionStatementSyntax>()
-            .Where(function => !lambdas.Any(one => one.Span.Contains(function.Span)));
+        var functions = Around.Statements.OfType<LocalFunctionStatementSyntax>();
         return [.. functions.Cast<SyntaxNode>().Prepend(lambda).SelectMany(node => Outside(node))
             .Distinct<ILocalSymbol>(SymbolEqualityComparer.Default)];
     }
@@ -69,8 +68,8 @@ internal sealed class TypeLook(
         bool Turns(int index) => uses[index].Exists(local => local.Name == dial.Name);
         if (Turns(0))
         {
-            _problems.Add(new SnippetProblem($"the first snippet is what the others are compared with and has no dial, and it uses {dial.Name}; "
-                + "put one without it first."));
+            _problems.Add(new SnippetProblem($"the first snippet is what the others are compared with and has no dial, and it uses "
+                + $"{dial.Name}; put one without it first."));
         }
         else if (!Enumerable.Range(0, uses.Count).Any(Turns))
         {
@@ -78,16 +77,18 @@ internal sealed class TypeLook(
         }
     }
 
-    private string TypeOf(string variable)
-        => model.SyntaxTree.GetRoot().DescendantNodes().OfType<VariableDeclaratorSyntax>()
-            .First(local => local.Identifier.ValueText == variable) is var declarator
-            && model.GetDeclaredSymbol(declarator) is ILocalSymbol symbol ? symbol.Type.ToDisplayString(Written) : "object";
+    // The method that all lambdas stand in; types that are given may have variables of the same names.
+    private BlockSyntax Around => lambdas[0].FirstAncestorOrSelf<MethodDeclarationSyntax>()!.Body!;
+
+    private VariableDeclaratorSyntax Declared(string variable)
+        => Around.Statements.OfType<LocalDeclarationStatementSyntax>().SelectMany(line => line.Declaration.Variables)
+            .First(local => local.Identifier.ValueText == variable);
+
+    private string TypeOf(string variable) => ((ILocalSymbol)model.GetDeclaredSymbol(Declared(variable))!).Type.ToDisplayString(Written);
 
     private bool IsSizes(Assignment input)
     {
-        var values = model.SyntaxTree.GetRoot().DescendantNodes().OfType<VariableDeclaratorSyntax>()
-            .First(local => local.Identifier.ValueText == input.Name)
-            .DescendantNodes().OfType<InitializerExpressionSyntax>().First().Expressions;
+        var values = Declared(input.Name).DescendantNodes().OfType<InitializerExpressionSyntax>().First().Expressions;
         return TypeOf(input.Name) == "int" && values.All(value => model.GetConstantValue(value) is { HasValue: true, Value: int and >= 0 });
     }
 

@@ -110,7 +110,7 @@ public static class Keeps
         if (!kept)
         {
             throw new LimitBrokenException(Invariant(
-                $"from {small} to {large} the time grows {pair.Ratio:0.#} times, with the power {found:0.00}; {exponent:0.##} was allowed."));
+                $"from {small} to {large} the time grows {pair.Ratio:0.#} times, as the power {found:0.00}; {exponent:0.##} was allowed."));
         }
     }
 
@@ -135,7 +135,8 @@ public static class Keeps
         });
         if (!kept)
         {
-            throw new LimitBrokenException(Invariant($"it takes {pair.Ratio:0.##} times as long as the other, and {1 + margin:0.##} times were allowed."));
+            throw new LimitBrokenException(Invariant(
+                $"it takes {pair.Ratio:0.##} times as long as the other, and {1 + margin:0.##} times were allowed."));
         }
     }
 

@@ -44,6 +44,9 @@ public sealed class PackageTests : IDisposable
         await DotnetAsync("tool", "install", "Tachyscope.Tool", "--add-source", Feed);
         Assert.Equal(Tool.Version, (await DotnetAsync("tachyscope", "--version")).Trim().Split('+')[0]);
 
+        var once = await DotnetAsync("tool", "exec", "Tachyscope.Tool", "--yes", "--source", Feed, "--", "--version");
+        Assert.Contains(Tool.Version, once, StringComparison.Ordinal);
+
         await DotnetAsync("new", "install", Path.Combine(Feed, $"Tachyscope.Templates.{Tool.Version}.nupkg"));
         await DotnetAsync("new", "tachyscope-study", "-o", "buoys");
         Assert.Equal(
@@ -51,6 +54,10 @@ public sealed class PackageTests : IDisposable
                 await File.ReadAllTextAsync(Path.Combine(_folder, "buoys", "Program.cs")));
         Assert.Contains($"Version=\"{Tool.Version}\"", await File.ReadAllTextAsync(Path.Combine(_folder, "buoys", "buoys.csproj")),
             StringComparison.Ordinal);
+        await DotnetAsync("new", "tachyscope-file", "-n", "beacons");
+        Assert.Equal(
+            await File.ReadAllTextAsync(Path.Combine(_folder, "fog.cs")),
+            await File.ReadAllTextAsync(Path.Combine(_folder, "beacons.cs")));
         await DotnetInAsync("buoys", "build", "-c", "Release", "-f", "net8.0", "-p:TargetFrameworks=net8.0", "-p:TargetFramework=",
             "-p:UseAppHost=false");
     }

@@ -37,7 +37,7 @@ public sealed class KeepsTests
 
         var broken = Assert.Throws<LimitBrokenException>(() => Keeps.Growth(1, [50, 3_200], Made, lamps => Pairs(lamps),
             TimeSpan.FromSeconds(1)));
-        Assert.Matches(@"^from 50 to 3200 the time grows [\d.]+ times, with the power \d\.\d\d; 1 was allowed\.$", broken.Message);
+        Assert.Matches(@"^from 50 to 3200 the time grows [\d.]+ times, as the power \d\.\d\d; 1 was allowed\.$", broken.Message);
         Assert.Throws<ArgumentException>(() => Keeps.Growth(1, [100, 200], Made, lamps => Sum(lamps)));
     }
 

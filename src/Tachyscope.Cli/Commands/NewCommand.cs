@@ -46,11 +46,13 @@ internal static partial class NewCommand
         }
 
         var target = isFile ? Path.GetDirectoryName(Path.GetFullPath(path))! : Path.GetFullPath(path);
-        var template = Path.Combine(AppContext.BaseDirectory, "templates", isFile ? "study-file" : "study");
+        var templates = Path.Combine(AppContext.BaseDirectory, "templates");
         Directory.CreateDirectory(target);
-        foreach (var source in Directory.GetFiles(template))
+        foreach (var source in Directory.GetFiles(Path.Combine(templates, isFile ? "study-file" : "study")))
         {
             var text = await File.ReadAllTextAsync(source, cancellation);
+            // In a single file the study stands below what else a project says.
+            text += isFile ? await File.ReadAllTextAsync(Path.Combine(templates, "study", "Program.cs"), cancellation) : "";
             var file = Path.Combine(target, Path.GetFileName(source).Replace(NameInTemplate, name, StringComparison.Ordinal));
             await File.WriteAllTextAsync(file, text.Replace(VersionInTemplate, Tool.Version, StringComparison.Ordinal), cancellation);
         }

@@ -14,8 +14,8 @@ internal sealed class TryCommand
 
     private readonly Argument<string[]> _code = new("CODE")
     {
-        Description = "A C# expression, or statements that return; 'label: CODE' names it. A .cs file with either, or - for standard input. "
-            + "The first is what the others are compared with; one alone is timed.",
+        Description = "A C# expression, or statements that return; 'label: CODE' names it. A .cs file with either, or - for standard "
+            + "input. The first is what the others are compared with; one alone is timed.",
         Arity = ArgumentArity.ZeroOrMore,
     };
 

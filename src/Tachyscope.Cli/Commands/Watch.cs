@@ -43,7 +43,8 @@ internal sealed class Watch(Surroundings around)
             }
 
             last = found.Count > 0 ? found : last;
-            await around.Output.WriteLineAsync($"watching {seen.Count} file{(seen.Count == 1 ? "" : "s")}; save one to measure again, Ctrl-C ends");
+            await around.Output.WriteLineAsync(
+                $"watching {seen.Count} file{(seen.Count == 1 ? "" : "s")}; save one to measure again, Ctrl-C ends");
             try
             {
                 while (Stamp(places).SetEquals(seen))
