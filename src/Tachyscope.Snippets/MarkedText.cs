@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text;
 using Microsoft.CodeAnalysis;
 using Microsoft.CodeAnalysis.Text;
@@ -11,8 +12,6 @@ internal sealed class MarkedText
     private readonly List<(int Start, string Name, string Code)> _pieces = [];
 
     public override string ToString() => _text.ToString();
-
-    public int Length => _text.Length;
 
     public MarkedText Add(string ours)
     {
@@ -29,9 +28,10 @@ internal sealed class MarkedText
         return this;
     }
 
-    public SnippetProblem Problem(Diagnostic diagnostic)
-        => Problem(diagnostic.Location.SourceSpan,
-            $"{diagnostic.GetMessage(System.Globalization.CultureInfo.InvariantCulture)} ({diagnostic.Id})");
+    public SnippetProblem Problem(Diagnostic diagnostic) => Problem(diagnostic.Location.SourceSpan, Words(diagnostic));
+
+    /// <summary>The compiler's words, and its number for them.</summary>
+    public static string Words(Diagnostic diagnostic) => $"{diagnostic.GetMessage(CultureInfo.InvariantCulture)} ({diagnostic.Id})";
 
     /// <summary>A problem at a place of the program: told at the snippet it came from, at its end where it lies just behind.</summary>
     public SnippetProblem Problem(TextSpan span, string message)

@@ -1,5 +1,7 @@
+using Microsoft.CodeAnalysis;
 using Microsoft.CodeAnalysis.CSharp;
 using Microsoft.CodeAnalysis.CSharp.Syntax;
+using Microsoft.CodeAnalysis.Text;
 
 namespace Tachyscope.Snippets;
 
@@ -44,10 +46,17 @@ internal sealed record ParsedCode
             Code = text,
             IsExpression = !looksLikeBlock,
             IsAwaiting = Awaits(tree),
-            Problems = isBlock ? []
-                : [.. tree.GetDiagnostics().Take(3).Select(diagnostic => new MarkedText().Add(new string(' ', offset)).AddCode(name,
-                text).Problem(diagnostic))],
+            Problems = isBlock ? [] : [.. tree.GetDiagnostics().Take(3).Select(diagnostic => Told(diagnostic, offset, name, text))],
         };
+    }
+
+    // What is left over behind an expression is told of all of it, from its very beginning, which is ours.
+    private static SnippetProblem Told(Diagnostic diagnostic, int offset, string name, string text)
+    {
+        var span = diagnostic.Location.SourceSpan;
+        var start = Math.Max(span.Start, offset);
+        return new MarkedText().Add(new string(' ', offset)).AddCode(name, text).Problem(
+            TextSpan.FromBounds(start, Math.Max(start, span.End)), MarkedText.Words(diagnostic));
     }
 
     private static ExpressionSyntax Lambda(string text) => SyntaxFactory.ParseExpression(text, options: SnippetCompiler.Language);

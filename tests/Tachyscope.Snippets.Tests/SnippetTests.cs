@@ -99,6 +99,7 @@ public sealed class SnippetTests
     [Theory]
     [InlineData("lamps.Foo()", 6, 3, "snippet 1: 'int[]' does not contain a definition for 'Foo'")]
     [InlineData("lamps.Max(", 10, 1, "snippet 1: ) expected")]
+    [InlineData("def lamp", 0, 3, "snippet 1: Unexpected token 'lamp'")]
     [InlineData("", 0, 0, "snippet 1 is empty; write an expression")]
     [InlineData("lamps.Max", 0, 9, "snippet 1: names the method Max and does not call it; write lamps.Max(…).")]
     [InlineData("() => lamps.Max()", 0, 17, "is a function that nobody calls")]
