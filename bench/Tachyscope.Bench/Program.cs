@@ -33,6 +33,9 @@ switch (args.FirstOrDefault())
         Load.Stay(TimeSpan.FromSeconds(runs), int.Parse(args[2], CultureInfo.InvariantCulture));
         return 0;
     default:
-        Console.WriteLine("usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | answers | pooling | testing [RUNS] | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
+        Console.WriteLine(
+            "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | answers | pooling | testing [RUNS]"
+            + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS]"
+            + " | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
 }

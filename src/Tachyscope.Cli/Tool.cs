@@ -70,7 +70,8 @@ internal static class Tool
     /// <summary>All commands.</summary>
     internal static RootCommand Root(Surroundings around)
     {
-        var root = new RootCommand("Measures alternative implementations of one small operation, and says which is faster, by how much, and how sure that is.")
+        var root = new RootCommand(
+            "Measures alternative implementations of one small operation, and says which is faster, by how much, and how sure that is.")
         {
             // In the order of the work: ask, write, measure, compare, read, doubt.
             TryCommand.Create(around),

@@ -21,7 +21,8 @@ internal sealed partial record Assignment(string Option, string Name, string Cod
             ? (new Assignment(option, parts.Groups["name"].Value, code,
                 [.. made.Initializer.Expressions.Select(value => value.ToString().Trim())]), null)
             : (null,
-                new SnippetProblem($"{option} \"{text}\": the values are no list of C# expressions; set them apart by commas, as in {option} 'n = 10, 100, 1000'."));
+                new SnippetProblem(
+                    $"{option} \"{text}\": the values are no list of C# expressions; set them apart by commas, as in {option} 'n = 10, 100'."));
     }
 
     [GeneratedRegex(@"^\s*(?<name>[\p{L}_][\p{L}\p{N}_]*)\s*=(?!=)\s*(?<values>\S.*)$", RegexOptions.Singleline)]

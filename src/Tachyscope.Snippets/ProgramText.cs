@@ -116,7 +116,8 @@ internal static class ProgramText
         var alone = plan.Given.Statements.Count > 0 ? "as given" : "nothing given";
         foreach (var (label, values) in all)
         {
-            text.Add($"        .Input({Quoted(label.Length > 0 ? label : alone)}, (int {StudyPlan.Seed}) => {Made(StudyPlan.Seed, values)})\n");
+            var named = Quoted(label.Length > 0 ? label : alone);
+            text.Add($"        .Input({named}, (int {StudyPlan.Seed}) => {Made(StudyPlan.Seed, values)})\n");
         }
     }
 

@@ -16,6 +16,11 @@ internal static class Senses
             "Shuffle",
     };
 
+    private static readonly HashSet<string> CalledForTheirResult = new(StringComparer.Ordinal)
+    {
+        "Parse", "ToString", "Contains", "IndexOf", "Equals", "GetHashCode", "ToArray", "ToList",
+    };
+
     private static readonly HashSet<string> TakingWhatTheyChange = new(StringComparer.Ordinal) { "System.Array",
         "System.MemoryExtensions" };
 
@@ -128,7 +133,7 @@ internal static class Senses
         => symbol is IMethodSymbol method && !Changing.Contains(method.Name)
             && (method.ContainingType.SpecialType == SpecialType.System_String
                 || method.ContainingType.ToDisplayString() is "System.Linq.Enumerable" or "System.Math"
-                || IsTask(method.ReturnType) || method.Name is "Parse" or "ToString" or "Contains" or "IndexOf" or "Equals" or "GetHashCode" or "ToArray" or "ToList");
+                || IsTask(method.ReturnType) || CalledForTheirResult.Contains(method.Name));
 
     private static bool IsTask(ITypeSymbol? type)
         => type is { Name: "Task" or "ValueTask" } && type.ContainingNamespace.ToDisplayString() == "System.Threading.Tasks";

@@ -45,8 +45,12 @@ public sealed class OperationAnalyzerTests
     [Fact]
     public async Task Two_variants_of_the_same_code_are_told_and_two_settings_of_a_dial_are_not()
     {
-        var same = await FindAsync(".Baseline(\"one\", text => text.Length + 1).Variant(\"other\", text => text.Length).Variant(\"again\", text =>   text.Length + 1 /* the same */)");
-        var dials = await FindAsync(".Baseline(\"one\", text => text.Length).Variant(\"blocks\", Dial.Over(\"block\", 2), (text, block) => block).Variant(\"more\", Dial.Over(\"block\", 4), (text, block) => block)");
+        var same = await FindAsync(
+            ".Baseline(\"one\", text => text.Length + 1).Variant(\"other\", text => text.Length)"
+            + ".Variant(\"again\", text =>   text.Length + 1 /* the same */)");
+        var dials = await FindAsync(
+            ".Baseline(\"one\", text => text.Length).Variant(\"blocks\", Dial.Over(\"block\", 2), (text, block) => block)"
+            + ".Variant(\"more\", Dial.Over(\"block\", 4), (text, block) => block)");
 
         Assert.Equal("TACHY06", Assert.Single(same).Id);
         Assert.Contains("the same code as \"one\"", same[0].GetMessage(System.Globalization.CultureInfo.InvariantCulture),

@@ -36,21 +36,23 @@ public sealed class StudyFinderTests
         Assert.Equal(
             ["global::Harbour.Lamps.@Signals,", "global::Harbour.Lamps.@Flashes(),", "global::Harbour.Lamps.@Kept,"],
             text.Split('\n').Select(line => line.Trim()).Where(line => line.StartsWith("global::Harbour", StringComparison.Ordinal)));
-        Assert.Contains("global::Tachyscope.Studies.Found(typeof(FoundStudies).Assembly", text, StringComparison.Ordinal);
+        Assert.Contains("=> global::Tachyscope.Studies.Found(", text, StringComparison.Ordinal);
     }
 
     [Fact]
     public void A_library_and_a_program_without_studies_get_nothing()
     {
         Assert.Empty(Generate(Harbour, OutputKind.DynamicallyLinkedLibrary).Generated);
+        Assert.Empty(Generate(Harbour, OutputKind.ConsoleApplication, LanguageVersion.CSharp8).Generated);
         Assert.Empty(Generate("class Lamps { static void Main() { } }", OutputKind.ConsoleApplication).Generated);
     }
 
-    private static (Compilation Output, IReadOnlyList<string> Generated) Generate(string text, OutputKind kind)
+    private static (Compilation Output, IReadOnlyList<string> Generated) Generate(
+        string text, OutputKind kind, LanguageVersion language = LanguageVersion.Latest)
     {
         var references = ((string)AppContext.GetData("TRUSTED_PLATFORM_ASSEMBLIES")!).Split(Path.PathSeparator)
             .Select(path => MetadataReference.CreateFromFile(path));
-        var compilation = CSharpCompilation.Create("harbour", [CSharpSyntaxTree.ParseText(text)], references,
+        var compilation = CSharpCompilation.Create("harbour", [CSharpSyntaxTree.ParseText(text, new(language))], references,
             new CSharpCompilationOptions(kind));
         var result = CSharpGeneratorDriver.Create(new StudyFinder()).RunGeneratorsAndUpdateCompilation(compilation, out var output,
             out _).GetRunResult();

@@ -37,7 +37,7 @@ public sealed class CommandLineTests
     }
 
     [Theory]
-    [InlineData("\"sing\" is no command; the commands are try, new, run, duel, report, payoff, survey, demo, completion, and tachyscope --help tells more.", "sing")]
+    [InlineData("\"sing\" is no command; the commands are try, new, run, duel, report, payoff, survey, demo, completion, and ", "sing")]
     [InlineData("\"rnu\" is no command; run is the nearest; the commands are try, new, run,", "rnu")]
     [InlineData("\"--wihtin\" is no option of run; --within is the nearest.", "run", ".", "--wihtin", "5s")]
     [InlineData("\"--sing\" is no command", "--sing")]

@@ -81,7 +81,8 @@ public sealed class SnippetTests
     [Fact]
     public void Types_that_are_given_may_have_variables_of_the_same_names()
     {
-        const string Lamp = "class Lamp { public string n = \"\"; public int Lit() { var n = 3.5; int Twice() => (int)n * 2; return Twice(); } }";
+        const string Lamp = "class Lamp { public string n = \"\"; "
+            + "public int Lit() { var n = 3.5; int Twice() => (int)n * 2; return Twice(); } }";
         var study = Made(new SnippetWish { Variants = Of("new Lamp().Lit() + n", "n + 6"), Given = [Lamp], Inputs = ["n = 4, 8"] });
 
         Assert.Equal([4, 8], study.Description.Inputs.Select(input => input.Sizes[0].Value));

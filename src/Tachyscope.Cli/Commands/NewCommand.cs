@@ -14,7 +14,7 @@ internal static partial class NewCommand
     {
         var name = new Argument<string>("NAME")
         {
-            Description = "A folder to be made with a project in it, or a file ending in .cs for a study in a single file; study by default.",
+            Description = "A folder to be made with a project in it, or a file ending in .cs for a study in one file; study by default.",
             DefaultValueFactory = _ => UsualName,
         };
         var command = new Command("new", "Begin a study: a project or a single file that builds and runs as it is.") { name };
@@ -34,7 +34,8 @@ internal static partial class NewCommand
         if (!Named().IsMatch(name))
         {
             return await around.ComplainAsync(
-                [$"\"{name}\" cannot be the name of a project; begin with a letter, and use letters, digits, dots, dashes and underscores, such as lamp-signals."],
+                [$"\"{name}\" cannot be the name of a project; "
+                    + "begin with a letter, and use letters, digits, dots, dashes and underscores, such as lamp-signals."],
                 ExitCode.WrongUse);
         }
 

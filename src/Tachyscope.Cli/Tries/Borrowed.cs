@@ -97,7 +97,8 @@ internal sealed class Borrowed(string cache)
     private static string PackagesProject(IReadOnlyList<string> packages)
     {
         var references = packages.Select(package => package.Split('=', 2))
-            .Select(parts => $"    <PackageReference Include=\"{Escaped(parts[0])}\" Version=\"{(parts.Length == 2 ? $"[{Escaped(parts[1])}]" : "*")}\" />\n");
+            .Select(parts => (Name: Escaped(parts[0]), Version: parts.Length == 2 ? $"[{Escaped(parts[1])}]" : "*"))
+            .Select(package => $"    <PackageReference Include=\"{package.Name}\" Version=\"{package.Version}\" />\n");
         return $"""
             <Project Sdk="Microsoft.NET.Sdk">
               <PropertyGroup>

@@ -19,7 +19,9 @@ public static class LastTimeReporter
         var found = Cells(now).GroupBy(cell => cell.Key).ToDictionary(group => group.Key, group => group.First().Cell);
         return
         [
-            .. found.Select(cell => $"{Named(cell.Key)}: {(known.TryGetValue(cell.Key, out var earlier) ? Change(earlier, cell.Value) : "new")}"),
+            .. found.Select(cell => known.TryGetValue(cell.Key, out var earlier)
+                ? $"{Named(cell.Key)}: {Change(earlier, cell.Value)}"
+                : $"{Named(cell.Key)}: new"),
             .. known.Keys.Except(found.Keys).Select(key => $"{Named(key)}: gone"),
         ];
     }
