@@ -40,6 +40,8 @@ public sealed class PackageTests : IDisposable
         Assert.Contains("count the flashes · 10 flashes", await DotnetAsync("run", "fog.cs", "--", "--within", "1s"),
             StringComparison.Ordinal);
 
+        Assert.Contains("count the flashes · 10 flashes", await RunAsync(tool, "run", "fog.cs", "--within", "1s"), StringComparison.Ordinal);
+
         await DotnetAsync("new", "tool-manifest");
         await DotnetAsync("tool", "install", "Tachyscope.Tool", "--add-source", Feed);
         Assert.Equal(Tool.Version, (await DotnetAsync("tachyscope", "--version")).Trim().Split('+')[0]);

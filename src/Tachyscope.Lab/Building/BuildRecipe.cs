@@ -54,7 +54,8 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
             "-p:TreatWarningsAsErrors=false",
             // What is only looked at while building takes longer than compiling.
             "-p:RunAnalyzers=false",
-            $"-flp:LogFile={ImportsLog(folder)};Verbosity=detailed",
+            // A single file is built by the command line itself, which takes none of MSBuild's own switches beside it.
+            .. Path.GetExtension(project) == ".cs" ? (string[])[] : [$"-flp:LogFile={ImportsLog(folder)};Verbosity=detailed"],
             .. target.Language is null ? (string[])[] : [$"-p:LangVersion={target.Language}"],
             .. compiler is null ? (string[])[] : [$"-p:CscToolPath={Path.GetDirectoryName(compiler)}", $"-p:CscToolExe={Path.GetFileName(compiler)}", "-p:UseSharedCompilation=false"],
             .. target.IsOptimized ? (string[])[] : ["-p:Optimize=false"],
@@ -93,6 +94,16 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
 
             """;
 
+    // The project made of a single file bears the file's whole name.
+    private string IsThis
+    {
+        get
+        {
+            var (name, file) = (Path.GetFileNameWithoutExtension(project), Path.GetFileName(project));
+            return $"'$(MSBuildProjectName)' == '{SecurityElement.Escape(name)}' or '$(MSBuildProjectName)' == '{SecurityElement.Escape(file)}'";
+        }
+    }
+
     // The newest of the project's frameworks that the target's runtime can run; where it has none, that runtime's own.
     // What it references chooses for itself.
     private string Framework()
@@ -106,7 +117,7 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
             : Enumerable.Range(OldestFramework, most - OldestFramework + 1).Reverse().Select(Choice)
                 .Concat(target.Runtime is null ? [] : [Choice(FormattableString.Invariant($"net{most}.0"))]);
         return $"""
-              <PropertyGroup Condition="'$(MSBuildProjectName)' == '{SecurityElement.Escape(Path.GetFileNameWithoutExtension(project))}'">
+              <PropertyGroup Condition="{IsThis}">
                 <TachyscopeNamed>;$(TargetFrameworks);</TachyscopeNamed>
                 <TachyscopeNamed Condition="'$(TargetFrameworks)' == ''">;$(TargetFramework);</TachyscopeNamed>
                 <TachyscopeNamed>$(TachyscopeNamed.Replace(' ', ''))</TachyscopeNamed>
@@ -139,7 +150,6 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
     // In every project of the build, and of this one what it made.
     private string Telling(string told)
     {
-        var ofThis = $"'$(MSBuildProjectName)' == '{SecurityElement.Escape(Path.GetFileNameWithoutExtension(project))}'";
         var outputs = string.Join(';', ToldProperties.Select(name => $"{name}=$({name})"));
         return $"""
               <Target Name="TachyscopeTellInputs" AfterTargets="CoreCompile">
@@ -151,7 +161,7 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
                 <MakeDir Directories="{told}" />
                 <WriteLinesToFile File="{told}/$(MSBuildProjectName)-$(TargetFramework).inputs" Lines="@(TachyscopeInput)" Overwrite="true" />
               </Target>
-              <Target Name="TachyscopeTellOutputs" AfterTargets="TachyscopeTellInputs" Condition="{ofThis}">
+              <Target Name="TachyscopeTellOutputs" AfterTargets="TachyscopeTellInputs" Condition="{IsThis}">
                 <WriteLinesToFile File="{told}/outputs" Lines="{outputs}" Overwrite="true" />
               </Target>
 
