@@ -16,7 +16,7 @@ internal static class CompletionCommand
                 local words=($(tachyscope "[suggest:${COMP_POINT}]" "${COMP_LINE}" 2> /dev/null))
                 COMPREPLY=($(compgen -W "${words[*]}" -- "$word"))
             }
-            complete -o bashdefault -o default -F _tachyscope_words tachyscope
+            complete -o filenames -o bashdefault -o default -F _tachyscope_words tachyscope
             """,
         ["zsh"] = """
             # In ~/.zshrc, after compinit: source <(tachyscope completion zsh)
