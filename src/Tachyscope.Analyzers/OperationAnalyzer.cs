@@ -17,7 +17,7 @@ public sealed class OperationAnalyzer : DiagnosticAnalyzer
 
     // Types whose methods do nothing but give a result.
     private static readonly ImmutableHashSet<string> Pure = ImmutableHashSet.Create(
-        "System.String", "System.Math", "System.Linq.Enumerable", "System.MathF", "System.BitOperations");
+        "System.String", "System.Math", "System.Linq.Enumerable", "System.MathF", "System.Numerics.BitOperations");
 
     private static readonly ImmutableHashSet<string> Slow = ImmutableHashSet.Create(
         "System.Console", "System.Diagnostics.Stopwatch", "System.Diagnostics.Debug", "System.Diagnostics.Trace");

@@ -20,7 +20,7 @@ internal static class Rules
     public static DiagnosticDescriptor ClockOrPrinting { get; } = new(
         "TACHY02",
         "An operation prints or reads a clock",
-        "'{0}' takes longer than most operations and is timed with this one; leave it out",
+        "'{0}' is timed with the operation, and may well take longer; leave it out",
         Category,
         DiagnosticSeverity.Warning,
         isEnabledByDefault: true,

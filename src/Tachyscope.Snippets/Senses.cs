@@ -10,10 +10,9 @@ internal static class Senses
     // Methods after which what they were called on is another: a second call would find the work done.
     private static readonly HashSet<string> Changing = new(StringComparer.Ordinal)
     {
-        "Sort", "Reverse", "Add", "AddRange", "AddFirst", "AddLast", "Insert", "InsertRange", "Remove", "RemoveAt", "RemoveAll",
-            "RemoveRange", "Clear",
-        "Push", "Pop", "Enqueue", "Dequeue", "Append", "AppendLine", "TryAdd", "UnionWith", "ExceptWith", "IntersectWith", "Fill",
-            "Shuffle",
+        "Sort", "Reverse", "Shuffle", "Fill", "Clear",
+        "Add", "AddRange", "AddFirst", "AddLast", "TryAdd", "Insert", "InsertRange", "Append", "AppendLine", "Push", "Enqueue",
+        "Remove", "RemoveAt", "RemoveAll", "RemoveRange", "Pop", "Dequeue", "UnionWith", "ExceptWith", "IntersectWith",
     };
 
     private static readonly HashSet<string> CalledForTheirResult = new(StringComparer.Ordinal)
@@ -21,8 +20,8 @@ internal static class Senses
         "Parse", "ToString", "Contains", "IndexOf", "Equals", "GetHashCode", "ToArray", "ToList",
     };
 
-    private static readonly HashSet<string> TakingWhatTheyChange = new(StringComparer.Ordinal) { "System.Array",
-        "System.MemoryExtensions" };
+    private static readonly HashSet<string> TakingWhatTheyChange =
+        new(StringComparer.Ordinal) { "System.Array", "System.MemoryExtensions" };
 
     /// <summary>What nothing could be learned from.</summary>
     public static IEnumerable<SnippetProblem> Problems(LambdaExpressionSyntax lambda, SemanticModel model, MarkedText text)

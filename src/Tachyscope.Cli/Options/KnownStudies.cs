@@ -1,6 +1,5 @@
-using System.Security.Cryptography;
-using System.Text;
 using System.Text.Json;
+using Tachyscope.Lab.Building;
 
 namespace Tachyscope.Cli.Options;
 
@@ -41,5 +40,5 @@ internal static class KnownStudies
     }
 
     private static string Place(string cache, string project)
-        => Path.Combine(cache, Folder, Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(Path.GetFullPath(project))))[..16]);
+        => Path.Combine(cache, Folder, BuildCache.NameOf(Path.GetFullPath(project)));
 }

@@ -1,5 +1,3 @@
-using System.Security.Cryptography;
-using System.Text;
 using Tachyscope.Lab.Building;
 
 namespace Tachyscope.Cli.Tries;
@@ -54,8 +52,7 @@ internal sealed class Borrowed(string cache)
     /// <summary>Restores packages, NAME or NAME=VERSION, and takes what is in them.</summary>
     public async Task<BuildOutcome> AddPackagesAsync(IReadOnlyList<string> packages, CancellationToken cancellation)
     {
-        var key = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', packages))))[..12];
-        var folder = Path.Combine(cache, "tries", $"packages-{key}");
+        var folder = Path.Combine(cache, TryFolder.Parent, $"packages-{BuildCache.NameOf(string.Join('\n', packages))}");
         Directory.CreateDirectory(folder);
         var project = Path.Combine(folder, "packages.csproj");
         var text = PackagesProject(packages);

@@ -1,3 +1,6 @@
+using System.Globalization;
+using System.Security;
+
 namespace Tachyscope.Cli.Tries;
 
 /// <summary>The library that comes with the tool, for each framework: what the tool's own projects are built against.</summary>
@@ -14,7 +17,7 @@ internal static class Kit
 
     /// <summary>The newest it is made for, which newer runtimes run too.</summary>
     public static string NewestFramework { get; } = Directory.EnumerateDirectories(Folder).Select(Path.GetFileName)
-        .OrderBy(name => int.Parse(name![3..^2], System.Globalization.CultureInfo.InvariantCulture)).Last()!;
+        .OrderBy(name => int.Parse(name![3..^2], CultureInfo.InvariantCulture)).Last()!;
 
     /// <summary>The assembly for this process's framework.</summary>
     public static string Own { get; } = Path.Combine(Folder, NewestFramework, Assembly);
@@ -33,8 +36,8 @@ internal static class Kit
             <AllowUnsafeBlocks>true</AllowUnsafeBlocks>
           </PropertyGroup>
           <ItemGroup>
-            <Reference Include="{Folder}/$(TargetFramework)/{Assembly}" />
-        {string.Concat(references.Select(reference => $"    <Reference Include=\"{reference}\" />\n"))}  </ItemGroup>
+            <Reference Include="{SecurityElement.Escape(Folder)}/$(TargetFramework)/{Assembly}" />
+        {string.Concat(references.Select(reference => $"    <Reference Include=\"{SecurityElement.Escape(reference)}\" />\n"))}  </ItemGroup>
         </Project>
 
         """;

@@ -1,6 +1,5 @@
-using System.Security.Cryptography;
-using System.Text;
 using System.Text.Json;
+using Tachyscope.Lab.Building;
 using Tachyscope.Snippets;
 
 namespace Tachyscope.Cli.Tries;
@@ -11,6 +10,9 @@ internal sealed class TryFolder
 {
     /// <summary>Name of the study and of its files.</summary>
     public const string Name = "snippets";
+
+    /// <summary>Folder of all of them, where builds are kept.</summary>
+    public const string Parent = "tries";
 
     private const int MostKept = 20;
     private static readonly TimeSpan Spared = TimeSpan.FromDays(1);
@@ -33,7 +35,7 @@ internal sealed class TryFolder
     /// <param name="runtimeSettings">Settings of the runtime that a referenced program starts with; null for the usual ones.</param>
     public static (TryFolder? Folder, MadeStudy Made) Lay(string cache, SnippetWish wish, string? runtimeSettings)
     {
-        var tries = Path.Combine(cache, "tries");
+        var tries = Path.Combine(cache, Parent);
         var folder = new TryFolder(Path.Combine(tries, Key(wish)));
         if (File.Exists(folder.Doubts))
         {
@@ -95,11 +97,13 @@ internal sealed class TryFolder
     private static string Key(SnippetWish wish)
     {
         var times = wish.References.Concat(wish.Projects).Select(path => $"{path} {File.GetLastWriteTimeUtc(path).Ticks}");
-        var all = string.Join('\n',
-            times.Prepend(JsonSerializer.Serialize(wish)).Append(typeof(SnippetCompiler).Assembly.ManifestModule.ModuleVersionId.ToString())
-            .Append(typeof(Study).Assembly.ManifestModule.ModuleVersionId.ToString()).Append(Kit.Own)
-                .Append(Environment.Version.ToString()));
-        return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(all)))[..16];
+        string[] makers =
+        [
+            typeof(SnippetCompiler).Assembly.ManifestModule.ModuleVersionId.ToString(),
+            typeof(Study).Assembly.ManifestModule.ModuleVersionId.ToString(),
+            Kit.Own, Environment.Version.ToString(),
+        ];
+        return BuildCache.NameOf(string.Join('\n', [JsonSerializer.Serialize(wish), .. times, .. makers]));
     }
 
     // What was used today may be in use now.

@@ -58,6 +58,10 @@ public static class BuildCache
             : null;
     }
 
+    /// <summary>A short name for what a text describes, the same for the same text.</summary>
+    /// <param name="text">All that makes a difference.</param>
+    public static string NameOf(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)))[..12];
+
     private static string? Unwritable(string folder)
     {
         try
@@ -82,7 +86,6 @@ public static class BuildCache
         // A cache that several machines share holds a build for each kind of them.
         var machine = $"{RuntimeInformation.RuntimeIdentifier} {ProcessorInstructions.Own}";
         var all = string.Join('\n', project, Builder, machine, JsonSerializer.Serialize(recipe));
-        var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(all)));
-        return $"{Path.GetFileNameWithoutExtension(project)}-{hash[..12]}";
+        return $"{Path.GetFileNameWithoutExtension(project)}-{NameOf(all)}";
     }
 }
