@@ -29,7 +29,7 @@ public sealed class Study
     public string Name => Description.Name;
 
     /// <summary>Its inputs and variants by name, and what is wrong with its definition.</summary>
-    public StudyDescription Description { get; }
+    internal StudyDescription Description { get; }
 
     internal StudyBody Body { get; }
 

@@ -130,10 +130,10 @@ public sealed class StudyDraft<TInput, TResult>
     /// <summary>Declares what one call gets done, from which rates follow.</summary>
     /// <param name="perCall">Given an input, the work; see <see cref="Work"/>.</param>
     /// <exception cref="ArgumentNullException"><paramref name="perCall"/> is null.</exception>
-    public StudyDraft<TInput, TResult> PerCall(Func<TInput, WorkPerCall> perCall)
+    public StudyDraft<TInput, TResult> PerCall(Func<TInput, Work> perCall)
     {
         ArgumentNullException.ThrowIfNull(perCall);
-        return new(_parts with { Work = perCall });
+        return new(_parts with { Work = input => perCall(input).PerCall });
     }
 
     /// <summary>Declares an allowance for one call that variants must keep; a run in which one is broken ends with exit code 1.</summary>

@@ -47,7 +47,7 @@ public sealed class BuildingTests : IDisposable
         File.WriteAllText(project, $"""
             <Project Sdk="Microsoft.NET.Sdk">
               <PropertyGroup><OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework></PropertyGroup>
-              <ItemGroup><Reference Include="{typeof(Study).Assembly.Location}" /></ItemGroup>
+              <ItemGroup><Reference Include="{ToolProcess.Library}" /></ItemGroup>
             </Project>
             """);
         return project;

@@ -11,7 +11,7 @@ public sealed class SmallRepository : IDisposable
         Write("study/Study.csproj", $"""
             <Project Sdk="Microsoft.NET.Sdk">
               <PropertyGroup><OutputType>Exe</OutputType><TargetFrameworks>net8.0;net10.0</TargetFrameworks><ImplicitUsings>enable</ImplicitUsings></PropertyGroup>
-              <ItemGroup><Compile Include="../tides/Tides.cs" /><Reference Include="{Library}" /></ItemGroup>
+              <ItemGroup><Compile Include="../tides/Tides.cs" /><Reference Include="{ToolProcess.Library}" /></ItemGroup>
             </Project>
             """);
         Write("study/Program.cs", Program("""Study.Of("only old").Input("x", () => 3).Baseline("id", x => x + 1)""", "oldest"));
@@ -43,9 +43,6 @@ public sealed class SmallRepository : IDisposable
     public string Study => Path.Combine(Folder, "study");
 
     public string Saved => Path.Combine(All, "run.json");
-
-    // The library for the oldest framework runs on all of them.
-    private static string Library => Path.Combine(Path.GetDirectoryName(ToolProcess.Tool)!, "..", "..", "Tachyscope", $"{Path.GetFileName(Path.GetDirectoryName(ToolProcess.Tool))}_net8.0", "Tachyscope.dll");
 
     public void Dispose()
     {

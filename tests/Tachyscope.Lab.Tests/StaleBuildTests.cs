@@ -20,7 +20,7 @@ public sealed class StaleBuildTests : IDisposable
         Write("elsewhere/Sign.cs", "public static class Sign { public const int Value = 1; }");
         Write("elsewhere/Common.props", "<Project />");
         Write("elsewhere/notes.txt", "a lamp");
-        File.Copy(typeof(Study).Assembly.Location, Path.Combine(_all, "elsewhere", "Oil.dll"));
+        File.Copy(typeof(BuildCache).Assembly.Location, Path.Combine(_all, "elsewhere", "Oil.dll"));
         Write("lamps/Program.cs", "System.Console.Write(Sign.Value);");
         Write("lamps/Lamps.csproj", """
             <Project Sdk="Microsoft.NET.Sdk">

@@ -11,8 +11,9 @@ public sealed class ConventionTests
     private static readonly Dictionary<string, string[]> Allowed = new()
     {
         ["Tachyscope"] = [],
-        ["Tachyscope.Analysis"] = ["Tachyscope"],
-        ["Tachyscope.Lab"] = ["Tachyscope"],
+        ["Tachyscope.Runs"] = [],
+        ["Tachyscope.Analysis"] = ["Tachyscope.Runs"],
+        ["Tachyscope.Lab"] = ["Tachyscope.Runs"],
         ["Tachyscope.Reports"] = ["Tachyscope.Analysis"],
         ["Tachyscope.Snippets"] = [],
         ["Tachyscope.Analyzers"] = [],
@@ -30,6 +31,10 @@ public sealed class ConventionTests
             Assert.Equal(allowed, references.Order());
         }
     }
+
+    [Fact]
+    public void A_study_sees_nothing_but_what_it_is_written_with()
+        => Assert.All(typeof(Study).Assembly.GetExportedTypes(), type => Assert.Equal("Tachyscope", type.Namespace));
 
     [Fact]
     public void The_measured_process_holds_no_dependency_of_ours()

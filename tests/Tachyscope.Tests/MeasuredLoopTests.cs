@@ -246,8 +246,8 @@ public sealed class MeasuredLoopTests
     {
         var small = new MeasuredCell(new() { Kind = CellKind.Variant }, calls => { for (; calls > 0; calls--) { GC.KeepAlive(new byte[1_000]); } });
 
-        Assert.True(ReadingTaker.TakeHeld(small, 1_000).IsCollectionHeld);
-        Assert.False(ReadingTaker.TakeHeld(small, 2 * CollectionHold.BudgetBytes / 1_000).IsCollectionHeld);
+        Assert.True(CellReader.TakeHeld(small, 1_000).IsCollectionHeld);
+        Assert.False(CellReader.TakeHeld(small, 2 * CollectionHold.BudgetBytes / 1_000).IsCollectionHeld);
     }
 
     [Fact]

@@ -100,8 +100,7 @@ internal sealed class TryFolder
         string[] makers =
         [
             typeof(SnippetCompiler).Assembly.ManifestModule.ModuleVersionId.ToString(),
-            typeof(Study).Assembly.ManifestModule.ModuleVersionId.ToString(),
-            Kit.Own, Environment.Version.ToString(),
+            $"{Kit.Own} {File.GetLastWriteTimeUtc(Kit.Own).Ticks}", Environment.Version.ToString(),
         ];
         return BuildCache.NameOf(string.Join('\n', [JsonSerializer.Serialize(wish), .. times, .. makers]));
     }

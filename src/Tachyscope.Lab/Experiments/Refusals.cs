@@ -18,7 +18,9 @@ internal static class Refusals
         if (hello.Protocol != WorkerMethods.ProtocolVersion)
         {
             yield return $"the worker speaks version {hello.Protocol} of the protocol and this tool version {WorkerMethods.ProtocolVersion}; "
-                + "take the tool and the Tachyscope package from the same release.";
+                + (hello.Protocol < WorkerMethods.ProtocolVersion
+                    ? "the project's Tachyscope package is older: update it, or measure with the tool it carries (dotnet run -c Release)."
+                    : "the tool is older: update it (dotnet tool update Tachyscope.Tool), or measure with the one that the project's package carries (dotnet run -c Release).");
         }
 
         if (plan.IsInsisted)

@@ -56,8 +56,8 @@ internal static class Turn
 
             gauges[2 * reading] = gauge;
             readings[taken] = request.IsCollectionHeld
-                ? ReadingTaker.TakeHeld(cell, warm.CallsPerReading)
-                : ReadingTaker.Take(cell, warm.CallsPerReading);
+                ? CellReader.TakeHeld(cell, warm.CallsPerReading)
+                : CellReader.Take(cell, warm.CallsPerReading);
             seeker.Earn(readings[taken++].ElapsedNanoseconds);
             gauges[(2 * reading) + 1] = Gauge.Read();
             quiet += seeker.IsQuiet(gauge) && seeker.IsQuiet(gauges[(2 * reading) + 1]) ? 1 : 0;

@@ -29,7 +29,7 @@ internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
     {
         // What the instrument itself has to load must not be booked on the operation.
         Metronome.Read();
-        return ReadingTaker.Take(Cell(), 1).ElapsedNanoseconds;
+        return CellReader.Take(Cell(), 1).ElapsedNanoseconds;
     }
 
     private IReadOnlyList<AllocatedType> Types()

@@ -108,7 +108,7 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
         StageRecorder.Begin();
         try
         {
-            var reading = ReadingTaker.Take(cell, cell.WarmUp!.CallsPerReading);
+            var reading = CellReader.Take(cell, cell.WarmUp!.CallsPerReading);
             stages.Add(new StageReading
             {
                 Round = round, Cell = index, Calls = reading.Calls, ElapsedNanoseconds = reading.ElapsedNanoseconds, Stages = StageRecorder.End(),

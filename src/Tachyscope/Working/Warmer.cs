@@ -271,7 +271,7 @@ internal sealed class Warmer
                 warming.Cell.ChangeLoop();
                 if (warming.IsCompiling)
                 {
-                    ReadingTaker.Take(warming.Cell, 1);
+                    CellReader.Take(warming.Cell, 1);
                 }
                 else if (!warming.IsSlow)
                 {
@@ -294,14 +294,14 @@ internal sealed class Warmer
     {
         if (warming.Cell.Description.Loop.Threads is not null)
         {
-            warming.FirstCall = ReadingTaker.Take(warming.Cell, 1);
+            warming.FirstCall = CellReader.Take(warming.Cell, 1);
             return;
         }
 
         StageRecorder.Begin();
         try
         {
-            warming.FirstCall = ReadingTaker.Take(warming.Cell, 1);
+            warming.FirstCall = CellReader.Take(warming.Cell, 1);
         }
         finally
         {
@@ -325,7 +325,7 @@ internal sealed class Warmer
         calls = Math.Min(warming.Cell.InStretches(calls, watch.NanosecondsPerCall, MostSliceStretchNanoseconds), warming.Cell.MostCalls);
         var beat = Metronome.Read().NanosecondsPerCall;
         _gauges[_gauged++ % _gauges.Length] = Gauge.Read();
-        var slice = ReadingTaker.Take(warming.Cell, calls);
+        var slice = CellReader.Take(warming.Cell, calls);
         if (warming.Cell.Description.Loop.Path != CallPath.Awaited && slice.ProcessorNanoseconds is { } processor)
         {
             _busyNanoseconds += slice.ElapsedNanoseconds;
@@ -362,7 +362,7 @@ internal sealed class Warmer
         AppDomain.CurrentDomain.FirstChanceException += Count;
         try
         {
-            ReadingTaker.Take(warming.Cell, calls);
+            CellReader.Take(warming.Cell, calls);
         }
         finally
         {
@@ -394,7 +394,7 @@ internal sealed class Warmer
             var (processor, own, collections) = (ProcessorClock.ProcessNanoseconds, ProcessorClock.ThreadNanoseconds, GC.CollectionCount(0));
             var bytes = GC.GetTotalAllocatedBytes(precise: true);
             var traffic = SystemTraffic.Count();
-            var reading = ReadingTaker.Take(warming.Cell, calls);
+            var reading = CellReader.Take(warming.Cell, calls);
             var asked = AskedPerCall(traffic, collections, calls);
             var othersBytes = GC.GetTotalAllocatedBytes(precise: true) - bytes - reading.AllocatedBytes;
             // What looking takes is this thread's too, and beside a short reading it is much.

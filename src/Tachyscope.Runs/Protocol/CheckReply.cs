@@ -1,0 +1,19 @@
+using Tachyscope.Runs;
+
+namespace Tachyscope.Protocol;
+
+/// <summary>A worker's answer to <see cref="WorkerMethods.Check"/>.</summary>
+sealed partial record CheckReply
+{
+    /// <summary>Why the cell must not be timed; null when its answer agrees.</summary>
+    public CellFailureKind? Failure { get; init; }
+
+    /// <summary>The reason in a sentence; null when the answer agrees.</summary>
+    public string? Reason { get; init; }
+
+    /// <summary>What was noticed beside the answer.</summary>
+    public IReadOnlyList<Observed> Observed { get; init; } = [];
+
+    /// <summary>The answer; null when it was not asked for, or there is none.</summary>
+    public AnswerDigest? Answer { get; init; }
+}

@@ -1,0 +1,14 @@
+namespace Tachyscope.Protocol;
+
+/// <summary>A worker's answer to <see cref="WorkerMethods.Open"/>.</summary>
+sealed partial record OpenReply
+{
+    /// <summary>Number of cells set up.</summary>
+    public required int Cells { get; init; }
+
+    /// <summary>Copies of the study's code that were set up, the first included; cells of others take no part.</summary>
+    public int Copies { get; init; } = 1;
+
+    /// <summary>Why there are fewer than asked for, in a few words; null when there are not.</summary>
+    public string? CopiesProblem { get; init; }
+}

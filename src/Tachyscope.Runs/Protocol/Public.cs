@@ -1,0 +1,27 @@
+namespace Tachyscope.Protocol;
+
+public sealed partial record AnswerDigest;
+public sealed partial record CellError;
+public sealed partial record CheckReply;
+public sealed partial record CheckRequest;
+public sealed partial record DiagnoseReply;
+public sealed partial record DiagnoseRequest;
+public sealed partial record EffectsReply;
+public sealed partial record Empty;
+public sealed partial record HelloReply;
+public sealed partial record InspectReply;
+public sealed partial record InspectRequest;
+public sealed partial record Observed;
+public sealed partial record OpenReply;
+public sealed partial record OpenRequest;
+public static partial class ProtocolText;
+public sealed partial record ReadReply;
+public sealed partial record ReadRequest;
+public sealed partial record RoundOrder;
+public sealed partial record RpcError;
+public sealed partial record RpcReply;
+public sealed partial record RpcRequest;
+public sealed partial record StudiesReply;
+public sealed partial record WarmReply;
+public sealed partial record WarmRequest;
+public static partial class WorkerMethods;

@@ -1,0 +1,36 @@
+using Tachyscope.Runs;
+
+namespace Tachyscope.Protocol;
+
+/// <summary>A worker's answer to <see cref="WorkerMethods.Warm"/>.</summary>
+sealed partial record WarmReply
+{
+    /// <summary>How long warming took, in milliseconds.</summary>
+    public required double ElapsedMilliseconds { get; init; }
+
+    /// <summary>What was found of each cell, in the order asked.</summary>
+    public required IReadOnlyList<WarmUp> Cells { get; init; }
+
+    /// <summary>Cells that threw; they take no readings.</summary>
+    public IReadOnlyList<CellError> Failures { get; init; } = [];
+
+    /// <summary>Copies of the study's code that were warmed: one where a call takes so long that more would take all the time.</summary>
+    public int Copies { get; init; } = 1;
+
+    /// <summary>
+    /// Low quantile of the gauge during warming, in thousandths: what it reads when the core is ours alone, if it ever was; 0 when it
+    /// was not read.
+    /// </summary>
+    public int LowGauge { get; init; }
+
+    /// <summary>
+    /// Whether the lowest gauges lie as close together as those of a core that is ours alone do; those of a shared one scatter.
+    /// </summary>
+    public bool IsLowGaugeSharp { get; init; }
+
+    /// <summary>Memory in use, as a share of what the process may use before the collector gets anxious; null where the runtime does not tell.</summary>
+    public double? MemoryLoadShare { get; init; }
+
+    /// <summary>What marking a stage costs; null when no cell marks any.</summary>
+    public StageCost? StageCost { get; init; }
+}

@@ -1,0 +1,53 @@
+namespace Tachyscope.Runs;
+
+/// <summary>What a run was asked to do.</summary>
+sealed partial record RunPlan
+{
+    /// <summary>Sittings that a comparison gets at most, whatever time it is allowed.</summary>
+    public const int MostSittings = 40;
+
+    /// <summary>Seed of every shuffle, and of input factories that take one; 1 by default.</summary>
+    public int Seed { get; init; } = 1;
+
+    /// <summary>All the time the run may take, in seconds; null for the default of six sittings a study.</summary>
+    public double? WithinSeconds { get; init; }
+
+    /// <summary>Half-width at which every contrast is tight enough, as a share of the baseline's time; null to stop by time.</summary>
+    public double? PrecisionShare { get; init; }
+
+    /// <summary>Smallest difference that matters, as a share of the baseline's time; 0.01 by default.</summary>
+    public double MarginShare { get; init; } = 0.01;
+
+    /// <summary>Patterns of study names to measure; empty for all.</summary>
+    public IReadOnlyList<string> Only { get; init; } = [];
+
+    /// <summary>How long one call may go without an answer before its cell is given up, in seconds; null for the tool's own rule.</summary>
+    public double? PatienceSeconds { get; init; }
+
+    /// <summary>Whether to measure although the build or a debugger is known to spoil the figures.</summary>
+    public bool IsInsisted { get; init; }
+
+    /// <summary>Whether every cell is read in a second loop too, in which calls may run side by side.</summary>
+    public bool IsOverlappedRead { get; init; }
+
+    /// <summary>Whether the collector is kept out of the readings where its budget allows.</summary>
+    public bool IsCollectionHeld { get; init; }
+
+    /// <summary>Whether every sitting is read twice, with the collector free and then kept out.</summary>
+    public bool IsCollectionCompared { get; init; }
+
+    /// <summary>Whether variants are measured in workers of their own too, beside the sittings they share.</summary>
+    public bool IsApart { get; init; }
+
+    /// <summary>How often the whole comparison is made; once by default.</summary>
+    public int Repeats { get; init; } = 1;
+
+    /// <summary>Copies of the study's code in each sitting; 1 by default.</summary>
+    public int Copies { get; init; } = 1;
+
+    /// <summary>Whether readings are taken while nobody else uses the core, as far as that can be had; true by default.</summary>
+    public bool IsQuietSought { get; init; } = true;
+
+    /// <summary>What is looked at in processes of its own.</summary>
+    public IReadOnlyList<DiagnosisKind> Diagnoses { get; init; } = [];
+}

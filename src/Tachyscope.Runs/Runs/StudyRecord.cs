@@ -1,0 +1,26 @@
+namespace Tachyscope.Runs;
+
+/// <summary>All that was measured of one study.</summary>
+sealed partial record StudyRecord
+{
+    /// <summary>The study as its worker described it.</summary>
+    public required StudyDescription Study { get; init; }
+
+    /// <summary>Its sittings, in the order they were held.</summary>
+    public required IReadOnlyList<SittingRecord> Sittings { get; init; }
+
+    /// <summary>Cells without figures, and why.</summary>
+    public IReadOnlyList<CellFailure> Failures { get; init; } = [];
+
+    /// <summary>What was noticed while answers were compared.</summary>
+    public IReadOnlyList<CellObservation> Observations { get; init; } = [];
+
+    /// <summary>What was found of cells in processes of their own; empty when the run was not asked to.</summary>
+    public IReadOnlyList<CellDiagnosis> Diagnoses { get; init; } = [];
+
+    /// <summary>What befell workers and cost no cell its figures.</summary>
+    public IReadOnlyList<WorkerIncident> Incidents { get; init; } = [];
+
+    /// <summary>Why sittings ended early although there was time; null when they did not.</summary>
+    public string? Note { get; init; }
+}

@@ -1,0 +1,3 @@
+namespace Tachyscope.Working;
+
+public static partial class DotnetHost;

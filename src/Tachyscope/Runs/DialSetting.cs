@@ -1,6 +1,0 @@
-namespace Tachyscope.Runs;
-
-/// <summary>A dial at one of its settings.</summary>
-/// <param name="Dial">Name of the dial.</param>
-/// <param name="Value">The setting, 1 or more.</param>
-public sealed record DialSetting(string Dial, int Value);
