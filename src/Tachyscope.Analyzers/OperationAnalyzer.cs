@@ -29,7 +29,7 @@ public sealed class OperationAnalyzer : DiagnosticAnalyzer
     /// <inheritdoc/>
     public override ImmutableArray<DiagnosticDescriptor> SupportedDiagnostics { get; } = ImmutableArray.Create(
         Rules.ResultThrownAway, Rules.ClockOrPrinting, Rules.UnseededRandom, Rules.AsyncWithoutTask, Rules.CapturedChanged, Rules.SameCode,
-            Rules.TaskNotAwaited);
+            Rules.TaskNotAwaited, Rules.InputMadeInside, Rules.SequenceAsObject);
 
     /// <inheritdoc/>
     public override void Initialize(AnalysisContext context)
@@ -75,6 +75,8 @@ public sealed class OperationAnalyzer : DiagnosticAnalyzer
             Tell(context, Rules.AsyncWithoutTask, lambda.AsyncKeyword.GetLocation());
         }
 
+        LookForOwnInput(context, lambda);
+        LookForSequence(context, lambda);
         foreach (var node in lambda.Body.DescendantNodesAndSelf())
         {
             switch (node)
@@ -102,6 +104,65 @@ public sealed class OperationAnalyzer : DiagnosticAnalyzer
             }
         }
     }
+
+    // An input that is not used, where the operation makes something to work on; what is prepared once is no such thing.
+    private static void LookForOwnInput(SyntaxNodeAnalysisContext context, AnonymousFunctionExpressionSyntax lambda)
+    {
+        ParameterSyntax[] parameters = lambda switch
+        {
+            SimpleLambdaExpressionSyntax simple => [simple.Parameter],
+            ParenthesizedLambdaExpressionSyntax several => [.. several.ParameterList.Parameters],
+            _ => [],
+        };
+        if (parameters.Length != 1
+            || lambda.Body.DescendantNodesAndSelf().OfType<IdentifierNameSyntax>()
+                .Any(name => name.Identifier.ValueText == parameters[0].Identifier.ValueText))
+        {
+            return;
+        }
+
+        var made = lambda.Body.DescendantNodesAndSelf().FirstOrDefault(node => node switch
+        {
+            BaseObjectCreationExpressionSyntax or ArrayCreationExpressionSyntax or ImplicitArrayCreationExpressionSyntax => true,
+            InvocationExpressionSyntax { Expression: MemberAccessExpressionSyntax { Name.Identifier.ValueText: "Range" or "Repeat" } } call
+                => context.SemanticModel.GetSymbolInfo(call, context.CancellationToken).Symbol?.ContainingType.ToDisplayString(s_full)
+                    == "System.Linq.Enumerable",
+            _ => false,
+        });
+        if (made is not null)
+        {
+            Tell(context, Rules.InputMadeInside, made.GetLocation(), made);
+        }
+    }
+
+    // As an object, or as a sequence of no type, it is compared and kept as it stands.
+    private static void LookForSequence(SyntaxNodeAnalysisContext context, AnonymousFunctionExpressionSyntax lambda)
+    {
+        var given = lambda.Body is ExpressionSyntax body
+            ? [body]
+            : lambda.Body.DescendantNodes(node => node == lambda.Body || node is not AnonymousFunctionExpressionSyntax)
+                .OfType<ReturnStatementSyntax>().Select(statement => statement.Expression).OfType<ExpressionSyntax>();
+        foreach (var expression in given)
+        {
+            var type = context.SemanticModel.GetTypeInfo(Bare(expression), context.CancellationToken);
+            var target = Bare(expression) == expression ? type.ConvertedType
+                : context.SemanticModel.GetTypeInfo(expression, context.CancellationToken).Type;
+            if (target is { SpecialType: SpecialType.System_Object or SpecialType.System_Collections_IEnumerable }
+                && type.Type is { TypeKind: TypeKind.Interface } sequence
+                && sequence.AllInterfaces.Add((INamedTypeSymbol)sequence).Any(each
+                    => each.OriginalDefinition.SpecialType == SpecialType.System_Collections_Generic_IEnumerable_T)
+                && !sequence.AllInterfaces.Add((INamedTypeSymbol)sequence).Any(each
+                    => each.OriginalDefinition.SpecialType is SpecialType.System_Collections_Generic_IReadOnlyCollection_T
+                        or SpecialType.System_Collections_Generic_ICollection_T))
+            {
+                context.ReportDiagnostic(Diagnostic.Create(Rules.SequenceAsObject, Bare(expression).GetLocation(),
+                    Bare(expression).ToString(), target.ToDisplayString()));
+            }
+        }
+    }
+
+    private static ExpressionSyntax Bare(ExpressionSyntax expression)
+        => expression is CastExpressionSyntax { Expression: var inner } ? inner : expression;
 
     private static void LookForRandom(SyntaxNodeAnalysisContext context, AnonymousFunctionExpressionSyntax lambda)
     {

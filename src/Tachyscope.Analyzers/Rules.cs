@@ -70,4 +70,22 @@ internal static class Rules
         DiagnosticSeverity.Warning,
         isEnabledByDefault: true,
         helpLinkUri: $"{Pages}TACHY07.md");
+
+    public static DiagnosticDescriptor InputMadeInside { get; } = new(
+        "TACHY08",
+        "An operation makes its own input",
+        "'{0}' is made by every call and timed with it, and the input is not used; make it where the input is made",
+        Category,
+        DiagnosticSeverity.Warning,
+        isEnabledByDefault: true,
+        helpLinkUri: $"{Pages}TACHY08.md");
+
+    public static DiagnosticDescriptor SequenceAsObject { get; } = new(
+        "TACHY09",
+        "A sequence is given back before it is evaluated",
+        "'{0}' is evaluated by whoever reads it, and as '{1}' nobody does; evaluate it, or give it back as what it is",
+        Category,
+        DiagnosticSeverity.Warning,
+        isEnabledByDefault: true,
+        helpLinkUri: $"{Pages}TACHY09.md");
 }

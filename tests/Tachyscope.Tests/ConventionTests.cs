@@ -17,6 +17,7 @@ public sealed class ConventionTests
         ["Tachyscope.Reports"] = ["Tachyscope.Analysis"],
         ["Tachyscope.Snippets"] = [],
         ["Tachyscope.Analyzers"] = [],
+        ["Tachyscope.CodeFixes"] = [],
         ["Tachyscope.Testing"] = [],
         ["Tachyscope.Cli"] = ["Tachyscope.Lab", "Tachyscope.Reports", "Tachyscope.Snippets"],
     };
