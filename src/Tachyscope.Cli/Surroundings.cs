@@ -1,5 +1,5 @@
 using System.Diagnostics;
-using Tachyscope.Lab.Storing;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Cli;
 

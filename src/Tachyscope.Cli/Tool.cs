@@ -79,7 +79,7 @@ internal static class Tool
             RunCommand.Create(around),
             DuelCommand.Create(around),
             ReportCommand.Create(around),
-            PayoffCommand.Create(around),
+            CaveatCommand.Create(around),
             SurveyCommand.Create(around),
             DemoCommand.Create(around),
             CompletionCommand.Create(around),

@@ -12,7 +12,7 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
     [Fact]
     public async Task A_saved_run_shows_what_was_shown_when_it_was_measured()
     {
-        var (exitCode, output, error) = await AskAsync("report", _measured.Saved);
+        var (exitCode, output, error) = await AskAsync("report", _measured.Saved, "--show", "all");
 
         Assert.True(exitCode == ExitCode.Failed, error);
         Assert.Equal(_measured.Output[.._measured.Output.LastIndexOf("saved to", StringComparison.Ordinal)], output);
@@ -41,7 +41,7 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
                 @"kept over copied +1 +1 +1",
                 @"where the difference lies",
                 @"copied once, 4,096 levels: copy ",
-                @"at 100 calls a second of each of 8 +time saved a day",
+                @"at 100 calls a second of each of 8 +saved a day, ",
                 @"collector kept out", // both ways were asked for
                 @"\d+ sittings with it free, \d+ with the collector kept out",
             ],
@@ -49,17 +49,17 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
 
     [Fact]
     public void A_line_of_plain_text_is_a_whole_statement()
-        => Assert.Equal(3, Regex.Count(_measured.Output, @"(?m)^  kept: use .*▲ faster +(64|512|4,096) levels\r?$"));
+        => Assert.Matches(@"(?m)^questions · kept: use · .*64 levels: ▲ faster ÷ .* · 512 levels: ▲ faster ÷ .* · 4,096 levels: ▲ faster ÷ ", _measured.Output);
 
     [Fact]
     public async Task A_chain_every_pair_an_order_and_chosen_columns_can_be_asked_for()
     {
-        var (_, chain, _) = await AskAsync("report", _measured.Saved, "--against", "previous");
+        var (_, chain, _) = await AskAsync("report", _measured.Saved, "--against", "previous", "--show", "inputs,words");
         var (_, each, _) = await AskAsync("report", _measured.Saved, "--against", "each");
         var (_, chosen, _) = await AskAsync("report", _measured.Saved, "--sort", "time", "--columns", "bytes,verdict,cold-call");
 
         Assert.Contains("time of the one before", chain, StringComparison.Ordinal);
-        Assert.Matches(@"all of it together +[÷×]", chain);
+        Assert.Matches(@"all of it together · .*[÷×]", chain);
         Assert.Matches(@"From first to last on 4,096 levels, kept \(once prepared\) is ", chain);
         Assert.Matches(@"the column's time +copied +copied once +stepped, step 1, block 32", each);
         Assert.Matches(@"(?m)^  variant +bytes/call +verdict +cold call +input\r?$", chosen);
@@ -69,29 +69,46 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
     [Fact]
     public async Task What_a_difference_is_worth_comes_from_the_study_or_from_options()
     {
-        var (declared, own, _) = await AskAsync("payoff", _measured.Saved);
-        var (asked, other, _) = await AskAsync("payoff", _measured.Saved, "--calls", "3k/min", "--callers", "2", "--price", "0.05");
+        var (declared, own, _) = await AskAsync("report", _measured.Saved, "--show", "payoff,inputs");
+        var (asked, other, _) = await AskAsync("report", _measured.Saved, "--calls", "3k/min", "--callers", "2", "--price", "0.05");
 
-        Assert.Equal((ExitCode.Fine, ExitCode.Fine), (declared, asked));
-        Assert.Contains("questions, at 100 calls a second of each of 8", own, StringComparison.Ordinal);
+        Assert.Equal((ExitCode.Failed, ExitCode.Failed), (declared, asked));
+        Assert.Contains("at 100 calls a second of each of 8", own, StringComparison.Ordinal);
         Assert.Matches(@"kept: use, 4,096 levels +\d.* \(.* to .*\).* calls \(.* to .*\), .* a second", own);
-        Assert.Contains("questions, at 50 calls a second of each of 2", other, StringComparison.Ordinal);
+        Assert.Contains("at 50 calls a second of each of 2: the 3 largest of ", other, StringComparison.Ordinal);
         Assert.Contains("worth a year", other, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task The_run_measured_last_is_kept_and_a_caveat_is_explained_on_it()
+    {
+        using var project = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new(), new() { Nanoseconds = [50], Drift = 0.8 }] });
+        var (_, _, nothing) = await project.AskAsync(["report"]);
+        var (_, measured, _) = await project.RunAsync();
+
+        var (exitCode, shown, _) = await project.AskAsync(["report"]);
+        var (explained, caveat, error) = await project.AskAsync(["caveat", "drifts"]);
+
+        Assert.Contains("nothing was measured here yet; measure something, or name a file that was saved with --out.", nothing, StringComparison.Ordinal);
+        Assert.Equal((ExitCode.Fine, measured), (exitCode, shown));
+        Assert.True(explained == ExitCode.Fine, error);
+        Assert.Matches(@"^drifts ?\nraised when .*\nway out .*\n(.*\n)*lamps quick, a lamp: its time grows by .* Way out: ", caveat);
     }
 
     public static TheoryData<string[], int, string> Wrong => new()
     {
         { ["report", "no such run.json"], ExitCode.WrongUse, "there is no file no such run.json; name one that was saved with --out." },
         { ["report", "."], ExitCode.WrongUse, ". cannot be read: it is a folder; name a file that was saved with --out." },
-        { ["report"], ExitCode.WrongUse, "report --help lists what is allowed" },
         { ["report", "SAVED", "--only", "fog*"], ExitCode.WrongUse, "--only fog*: no study matches; there are questions." },
         { ["report", "SAVED", "--columns", "time,fog"], ExitCode.WrongUse, "--columns: \"fog\" is no column; there are place, time, interval, factor," },
-        { ["report", "SAVED", "--columns", "time", "--figures"], ExitCode.WrongUse, "--columns shows some figures and --figures all of them; leave one out." },
+        { ["report", "SAVED", "--show", "growth,fog"], ExitCode.WrongUse, "--show: \"fog\" is nothing that can be shown; there are inputs, words, growth," },
+        { ["caveat", "near-resdue"], ExitCode.WrongUse, "\"near-resdue\" is no caveat; near-residue is the nearest; there are unoptimised-build, " },
+        { ["caveat", "coarse", "no such run.json"], ExitCode.WrongUse, "there is no file no such run.json; name one that was saved with --out." },
         { ["report", "ALTERED"], ExitCode.CouldNotRun, "$.version: 8 is newer than 3, which this tool reads; take a newer tool." },
-        { ["payoff", "SILENT", "--price", "1"], ExitCode.WrongUse, "\"questions\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only." },
-        { ["payoff", "SAVED", "--calls", "often"], ExitCode.WrongUse, "\"often\" is no number of calls in a time; write one such as 2000/s, 40k/min, 3M/h or 500/day." },
-        { ["payoff", "SAVED", "--calls", "5/s", "--callers", "0"], ExitCode.WrongUse, "\"0\" is no whole number above 0; write one such as 12." },
-        { ["payoff", "SAVED", "--price", "-1"], ExitCode.WrongUse, "\"-1\" is no number above 0; write one such as 0.04." },
+        { ["report", "SILENT", "--price", "1"], ExitCode.WrongUse, "\"questions\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only." },
+        { ["report", "SAVED", "--calls", "often"], ExitCode.WrongUse, "\"often\" is no number of calls in a time; write one such as 2000/s, 40k/min, 3M/h or 500/day." },
+        { ["report", "SAVED", "--calls", "5/s", "--callers", "0"], ExitCode.WrongUse, "\"0\" is no whole number above 0; write one such as 12." },
+        { ["report", "SAVED", "--price", "-1"], ExitCode.WrongUse, "\"-1\" is no number above 0; write one such as 0.04." },
     };
 
     [Theory]
@@ -121,7 +138,7 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
 
         var (_, output, _) = await AskAsync("report", path);
 
-        Assert.Matches(@"caveat impossible-readings – 1 of .* readings cannot be true and were left out; the first: sitting 1, reading \d+: cell 9999, where there are \d+\.", output);
+        Assert.Matches(@"caveat impossible-readings: 1 of .* readings cannot be true and were left out; the first: sitting 1, reading \d+: cell 9999, where there are \d+", output);
     }
 
     private static async Task<(int ExitCode, string Output, string Error)> AskAsync(params string[] arguments)
@@ -151,7 +168,7 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
         }
 
         public async ValueTask InitializeAsync()
-            => (ExitCode, Output, _) = await _project.RunAsync("--collections", "both", "--out", Saved);
+            => (ExitCode, Output, _) = await _project.RunAsync("--collections", "both", "--out", Saved, "--show", "all");
 
         public ValueTask DisposeAsync()
         {

@@ -19,7 +19,7 @@ public sealed class BuildingTests : IDisposable
 
         Assert.True(built.ExitCode == ExitCode.Fine, built.Error);
         Assert.Matches(@"^built in \d+ s, kept for the next run\r?\n", built.Output);
-        Assert.Contains("fog · x", built.Output, StringComparison.Ordinal);
+        Assert.Contains("fog · echo · baseline · x: ", built.Output, StringComparison.Ordinal);
         Assert.DoesNotContain("kept for the next run", again.Output, StringComparison.Ordinal);
         Assert.False(Directory.Exists(Path.Combine(_folder, "bin")) || Directory.Exists(Path.Combine(_folder, "obj")));
         Assert.Equal(ExitCode.CouldNotRun, broken.ExitCode);
@@ -34,7 +34,7 @@ public sealed class BuildingTests : IDisposable
             [ToolProcess.Tool, "demo", "--only", "decode*", "--within", "1s"], $"TACHYSCOPE_CACHE={Path.Combine(_folder, "cache")}");
 
         Assert.True(exitCode == ExitCode.Fine, error);
-        Assert.Contains("decode lamp signals · a greeting", output, StringComparison.Ordinal);
+        Assert.Contains("decode lamp signals · down a tree", output, StringComparison.Ordinal);
     }
 
     private static Task<(int ExitCode, string Output, string Error)> RunProjectAsync(string project, params string[] options)

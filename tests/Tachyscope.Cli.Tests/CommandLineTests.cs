@@ -18,7 +18,7 @@ public sealed class CommandLineTests
     [InlineData("--sort", "size", "--sort size: allowed are defined, time, bytes, name.")]
     [InlineData("--columns", "time,fog", "--columns: \"fog\" is no column; there are place, time, interval, factor, saved,")]
     [InlineData("--collections", "none", "--collections none: allowed are free, held, both.")]
-    [InlineData("--out", "run.txt", "--out run.txt: a run is saved as .json; name a file such as run.json.")]
+    [InlineData("--out", "run.txt", "--out run.txt: \".txt\" is no ending of a file that can be written; there are .json, ")]
     public async Task A_value_that_cannot_be_is_refused_with_what_can(string option, string value, string message)
     {
         var (exitCode, _, error) = await InvokeAsync("run", ".", option, value);
@@ -37,11 +37,11 @@ public sealed class CommandLineTests
     }
 
     [Theory]
-    [InlineData("\"sing\" is no command; the commands are try, new, run, duel, report, payoff, survey, demo, completion, and ", "sing")]
+    [InlineData("\"sing\" is no command; the commands are try, new, run, duel, report, caveat, survey, demo, completion, and ", "sing")]
     [InlineData("\"rnu\" is no command; run is the nearest; the commands are try, new, run,", "rnu")]
     [InlineData("\"--wihtin\" is no option of run; --within is the nearest.", "run", ".", "--wihtin", "5s")]
     [InlineData("\"--sing\" is no command", "--sing")]
-    [InlineData("a command is missing; the commands are try, new, run, duel, report, payoff, survey, demo, completion")]
+    [InlineData("a command is missing; the commands are try, new, run, duel, report, caveat, survey, demo, completion")]
     public async Task A_command_that_is_none_is_wrong_use(string message, params string[] arguments)
     {
         var (exitCode, _, error) = await InvokeAsync(arguments);
@@ -93,10 +93,10 @@ public sealed class CommandLineTests
         var (_, run, _) = await InvokeAsync("run", "--help");
 
         Assert.Equal(ExitCode.Fine, exitCode);
-        Assert.All((string[])["try", "new", "run", "duel", "demo", "report", "payoff", "survey"],
+        Assert.All((string[])["try", "new", "run", "duel", "demo", "report", "caveat", "survey"],
             word => Assert.Contains(word, root, StringComparison.Ordinal));
         Assert.All(
-            (string[])["PROJECT", "--only", "--target", "--rebuild", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--against", "--sort", "--columns", "--figures", "--patience", "--insist", "--out", "--plain"],
+            (string[])["PROJECT", "--only", "--target", "--rebuild", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--against", "--sort", "--columns", "--show", "--patience", "--insist", "--out", "--plain"],
             word => Assert.Contains(word, run, StringComparison.Ordinal));
     }
 

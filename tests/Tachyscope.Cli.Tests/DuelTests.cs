@@ -1,4 +1,4 @@
-using Tachyscope.Lab.Storing;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Tests;
 
@@ -14,13 +14,13 @@ public sealed class DuelTests : IClassFixture<SmallRepository>
     {
         _repository.Write("tides/Tides.cs", "public static class Tides { public static int Sum(int[] levels) => 1; }");
 
-        var (exitCode, output, error) = await _repository.RunAsync("duel", "old", "now", _repository.Study, "--within", "4s", "--out", _repository.Saved);
+        var (exitCode, output, error) = await _repository.RunAsync("duel", "old", "now", _repository.Study, "--within", "4s", "--out", _repository.Saved, "--show", "ground");
 
         Assert.True(exitCode == ExitCode.Failed, error + output);
         Assert.Contains("sum on now (64 levels): answers 1 where it answers 4160 on old", output, StringComparison.Ordinal);
-        Assert.Matches(@"\n  sum +\S", output);
-        Assert.Matches(@"\n  oldest +\S.* not there", output);
-        Assert.Matches(@"\n  newest +not there +\S", output);
+        Assert.Matches(@" · sum · ", output);
+        Assert.Matches(@" · oldest · old: \d.* · now: · not there", output);
+        Assert.Matches(@" · newest · old: · not there · now: \d", output);
         Assert.Contains("only old has \"only old\", which is not measured", output, StringComparison.Ordinal);
         Assert.Contains("only now has \"only new\", which is not measured", output, StringComparison.Ordinal);
         Assert.Matches(@"commit +[0-9a-f]{10} +[0-9a-f]{10} with changes", output);

@@ -39,10 +39,10 @@ public sealed class FaultTests
         var (exitCode, output, error) = await project.RunAsync("--patience", "6s");
 
         Assert.True(exitCode == ExitCode.Failed, output + error);
-        Assert.Matches($@"\n  quick +not timed .*✗ {word}", output);
+        Assert.Matches($@"\nlamps · quick · a lamp: ✗ {word}", output);
         Assert.Contains($"✗ quick: {reason}", output, StringComparison.Ordinal);
-        Assert.Matches(@"\n  steady +\S+ ns ± \d", output);
-        Assert.Matches(@" · \d+ sittings · ", output);
+        Assert.Matches(@"(?m)^lamps · steady · baseline · a lamp: \S+ ns ± \d", output);
+        Assert.Matches(@" · \d+ sittings a study · ", output);
         Assert.DoesNotContain("worker-replaced", output, StringComparison.Ordinal);
     }
 
@@ -56,9 +56,9 @@ public sealed class FaultTests
         var (exitCode, output, error) = await project.RunAsync();
 
         Assert.True(exitCode == ExitCode.Fine, output + error);
-        Assert.Contains($"caveat worker-replaced – a worker was lost and another took its place: it {evidence}", output, StringComparison.Ordinal);
+        Assert.Contains($"caveat worker-replaced: a worker was lost and another took its place: it {evidence}", output, StringComparison.Ordinal);
         Assert.Contains("while quick was called on a lamp", output, StringComparison.Ordinal);
-        Assert.Matches(@"quick .* ▲ faster", output);
+        Assert.Matches(@"quick · .*▲ faster", output);
     }
 
     [Fact]
@@ -69,7 +69,7 @@ public sealed class FaultTests
         var (exitCode, output, error) = await project.RunAsync();
 
         Assert.True(exitCode == ExitCode.Fine, output + error);
-        Assert.Contains("caveat left-processes – processes that an operation had started went on when its worker ended, and were ended: ", output, StringComparison.Ordinal);
+        Assert.Contains("caveat left-processes: processes that an operation had started went on when its worker ended, and were ended: ", output, StringComparison.Ordinal);
     }
 
     public static TheoryData<ScriptedFault, string> OfTheProject => new()
@@ -120,7 +120,7 @@ public sealed class FaultTests
 
         Assert.Equal(ExitCode.Failed, exitCode);
         Assert.Matches(@"✗ quick: had given no answer for \d+(\.\d)? s when the time allowed was over; raise --within", output);
-        Assert.Contains("note the time allowed was over while a call was waited for", output, StringComparison.Ordinal);
+        Assert.Contains("note: the time allowed was over while a call was waited for", output, StringComparison.Ordinal);
         Assert.Contains("the time allowed was over before \"tides\", which is not measured", output, StringComparison.Ordinal);
     }
 
@@ -183,7 +183,7 @@ public sealed class FaultTests
 
         Assert.True(exitCode == ExitCode.Interrupted, output + error);
         Assert.Contains("interrupted; what was measured until then is shown above and saved in", error, StringComparison.Ordinal);
-        var run = Lab.Storing.RunFile.Read(project.Saved);
+        var run = Storing.RunFile.Read(project.Saved);
         Assert.Equal((RunState.Interrupted, 2), (run.State, run.Studies[0].Sittings.Count));
     }
 

@@ -1,8 +1,8 @@
 using System.Text.Json.Nodes;
-using Tachyscope.Lab.Storing;
 using Tachyscope.Lab.Tests;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Tests;
 
@@ -18,10 +18,10 @@ public sealed class ScriptedToolTests
 
         Assert.True(exitCode == ExitCode.Fine, error);
         Assert.Contains("Take quick, the fastest: it is 2.00 times as fast as steady.", output, StringComparison.Ordinal);
-        Assert.Matches(@"\n  steady +2 +\d+\.\d+ ns ± \S+ .* 24 B  · baseline", output);
-        Assert.Matches(@"\n  quick +1 +(49|50)\.\d+ ns ± \S+ .*÷ (2\.00|1\.99)\d+ ± \S+ +(50\.0|49\.9) % .* 0 B  ▲ faster", output);
-        Assert.Matches(@"\.NET 10\.0\.0 x64 · .* · \d+ sittings · .* · seed 7", output);
-        Assert.DoesNotContain("caveat", output, StringComparison.Ordinal);
+        Assert.Matches(@"\nlamps · steady · baseline · a lamp: \d+\.\d+ ns ± \S+, 24 B", output);
+        Assert.Matches(@"\nlamps · quick · take · a lamp: ▲ faster ÷ (2\.00|1\.99)\d+ ± \S+, (49|50)\.\d+ ns, 0 B", output);
+        Assert.Matches(@"\.NET 10\.0\.0 x64 · .* · \d+ sittings a study · .* · seed 7", output);
+        Assert.DoesNotContain("caveat ", output.Replace("what a caveat means: tachyscope caveat NAME", "", StringComparison.Ordinal), StringComparison.Ordinal);
         var run = RunFile.Read(project.Saved);
         Assert.Equal((RunState.Complete, 7), (run.State, run.Plan.Seed));
         Assert.InRange(run.Studies[0].Sittings.Count, 2, 6);
@@ -33,10 +33,10 @@ public sealed class ScriptedToolTests
     {
         using var project = new ScriptedProject(ScriptedStudies.Sound());
 
-        var first = await project.RunAsync("--figures", "--out", project.Saved);
+        var first = await project.RunAsync("--show", "all", "--out", project.Saved);
         var saved = await File.ReadAllTextAsync(project.Saved);
 
-        Assert.Equal(first, await project.RunAsync("--figures", "--out", project.Saved));
+        Assert.Equal(first, await project.RunAsync("--show", "all", "--out", project.Saved));
         Assert.Equal(saved, await File.ReadAllTextAsync(project.Saved));
     }
 
@@ -48,9 +48,9 @@ public sealed class ScriptedToolTests
         var (exitCode, output, _) = await project.RunAsync();
 
         Assert.Equal(ExitCode.Failed, exitCode);
-        Assert.Matches(@"quick +not timed +✗ disagrees", output);
+        Assert.Matches(@"quick · a lamp: ✗ disagrees", output);
         Assert.Contains("✗ quick: answers 20 where \"steady\" answers 15", output, StringComparison.Ordinal);
-        Assert.Matches(@"steady +\S+ ns ± ", output);
+        Assert.Matches(@"steady · baseline · a lamp: \S+ ns ± ", output);
     }
 
     [Fact]
@@ -58,7 +58,7 @@ public sealed class ScriptedToolTests
     {
         using var project = new ScriptedProject(ScriptedStudies.Sound());
 
-        var (exitCode, output, error) = await project.RunAsync("--apart", "--repeat", "2", "--figures", "--out", project.Saved);
+        var (exitCode, output, error) = await project.RunAsync("--apart", "--repeat", "2", "--show", "all", "--out", project.Saved);
 
         Assert.True(exitCode == ExitCode.Fine, error);
         Assert.All(
@@ -110,8 +110,8 @@ public sealed class ScriptedToolTests
         var (exitCode, output, error) = await project.RunAsync("--within", "500ms");
 
         Assert.True(exitCode == ExitCode.Fine, error);
-        Assert.Matches(@"note the time allowed for this study, \d\.\d s, is .*one sitting.*; an interval needs two and a tight one 5: give it \d+ s with --within", output);
-        Assert.Matches(@"steady +1–2 +\S+ ns ± \?", output);
+        Assert.Matches(@"note: the time allowed for this study, \d\.\d s, is .*one sitting.*; an interval needs two and a tight one 5: give it \d+ s with --within", output);
+        Assert.Matches(@"steady · baseline · a lamp: \S+ ns ± \?", output);
     }
 
     [Fact]
@@ -121,7 +121,7 @@ public sealed class ScriptedToolTests
 
         var (_, output, _) = await project.RunAsync();
 
-        Assert.Contains("caveat drifts – quick, a lamp: its time grows by", output, StringComparison.Ordinal);
+        Assert.Contains("lamps · caveat drifts: quick on a lamp", output, StringComparison.Ordinal);
     }
 
     public static TheoryData<Script, int, string> Refused => new()
@@ -207,7 +207,7 @@ public sealed class ScriptedToolTests
         var (exitCode, output, error) = await running;
 
         Assert.Equal(ExitCode.CouldNotRun, exitCode);
-        Assert.Contains("lamps · a lamp", output, StringComparison.Ordinal);
+        Assert.Contains("lamps · steady · baseline", output, StringComparison.Ordinal);
         var other = System.Text.RegularExpressions.Regex.Match(error, "could not be saved to .*; it is in (.*\\.json) instead\\.").Groups[1].Value;
         Assert.NotEmpty(RunFile.Read(other).Studies[0].Sittings);
         File.Delete(other);
@@ -244,7 +244,7 @@ public sealed class ScriptedToolTests
 
         Assert.Equal(ExitCode.Interrupted, exitCode);
         Assert.Contains("interrupted; what was measured until then is shown above and saved in", error, StringComparison.Ordinal);
-        Assert.Contains("lamps · a lamp", output, StringComparison.Ordinal);
+        Assert.Contains("lamps · steady · baseline", output, StringComparison.Ordinal);
         Assert.Contains("cut-short", output, StringComparison.Ordinal);
         Assert.Equal(RunState.Interrupted, RunFile.Read(project.Saved).State);
     }

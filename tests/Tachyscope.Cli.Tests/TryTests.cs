@@ -15,7 +15,7 @@ public sealed class TryTests : IDisposable
             "--given", "var lamps = Enumerable.Range(0, n).ToArray();", "--input", "n = 10, 200", "--within", "2s");
 
         Assert.True(exitCode == ExitCode.Fine, error);
-        Assert.All((string[])["snippets · 10 n", "snippets · 200 n", "lamps.Max()", "by hand", "· baseline"],
+        Assert.All((string[])["· 10 n: ", "· 200 n: ", "snippets · lamps.Max()", "by hand", "· baseline"],
             part => Assert.Contains(part, output, StringComparison.Ordinal));
     }
 
@@ -83,7 +83,7 @@ public sealed class TryTests : IDisposable
 
         Assert.Equal(ExitCode.Fine, exitCode);
         Assert.Contains("changes lamps, so that only the first call finds it as it was given", error, StringComparison.Ordinal);
-        Assert.Contains("snippets · as given", output, StringComparison.Ordinal);
+        Assert.Contains("as given: ", output, StringComparison.Ordinal);
     }
 
     [Fact]

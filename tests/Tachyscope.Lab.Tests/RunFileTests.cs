@@ -1,7 +1,7 @@
 using System.Text.Json.Nodes;
 using Tachyscope.Lab.Experiments;
-using Tachyscope.Lab.Storing;
 using Tachyscope.Runs;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Lab.Tests;
 

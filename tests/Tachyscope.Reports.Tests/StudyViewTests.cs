@@ -29,7 +29,46 @@ public sealed class StudyViewTests
     [InlineData(80)]
     [InlineData(125)]
     [InlineData(2_000)]
-    public void The_answers_are_as_approved(int width) => Approve(Shown(Answers(AnalysisOptions.Default, ReportOptions.Default), width), $"answers-{width}.txt");
+    public void Several_inputs_stand_in_one_table(int width)
+        => Approve(Shown(Answers(AnalysisOptions.Default, ReportOptions.Default), width), $"overview-{width}.txt");
+
+    [Theory]
+    [InlineData(80)]
+    [InlineData(2_000)]
+    public void All_that_can_be_asked_for_is_as_approved(int width)
+        => Approve(Shown(Answers(AnalysisOptions.Default, new() { Shown = Blocks.All }), width), $"answers-{width}.txt");
+
+    [Fact]
+    public void At_a_glance_a_study_takes_no_more_lines_than_its_variants_and_its_sentences()
+    {
+        var report = Answers(AnalysisOptions.Default, ReportOptions.Default);
+
+        var lines = Shown(report, 200).TrimEnd().Split('\n');
+
+        Assert.InRange(lines.Length, 1, report.Overview!.Rows.Count + report.Conclusion.Count + report.Doubts.Count + 1);
+    }
+
+    [Theory]
+    [InlineData(Block.Growth, "growth over lamps")]
+    [InlineData(Block.Dials, "over the best")]
+    [InlineData(Block.Uses, "uses after which preparing has paid")]
+    [InlineData(Block.Limits, "share used at most")]
+    [InlineData(Block.Payoff, "a second a day from")]
+    [InlineData(Block.Checks, "twin of the baseline")]
+    [InlineData(Block.Ground, "Lamp")]
+    [InlineData(Block.Inputs, "saved/call")]
+    [InlineData(Block.Words, "grows as log n and")]
+    public void A_block_is_shown_where_it_is_asked_for_and_nowhere_else(Block block, string sign)
+    {
+        var asked = Shown(Answers(AnalysisOptions.Default, new() { Shown = new HashSet<Block> { block } }), 2_000);
+        var others = Shown(Answers(AnalysisOptions.Default, new()
+        {
+            Shown = Blocks.All.Where(other => other != block && (block, other) is not (Block.Words, Block.Growth)).ToHashSet(),
+        }), 2_000);
+
+        Assert.Contains(sign, asked, StringComparison.Ordinal);
+        Assert.DoesNotContain(sign, others, StringComparison.Ordinal);
+    }
 
     [Fact]
     public void A_chain_and_chosen_columns_are_as_approved()
@@ -58,7 +97,7 @@ public sealed class StudyViewTests
     [InlineData(200)]
     public void Nothing_is_wider_than_the_terminal_and_every_variant_can_be_told_from_the_others(int width)
     {
-        var report = Answers(AnalysisOptions.Default, ReportOptions.Default);
+        var report = Answers(AnalysisOptions.Default, new() { Shown = new HashSet<Block> { Block.Inputs } });
 
         var lines = Shown(report, width).Split('\n');
 
@@ -169,17 +208,21 @@ public sealed class StudyViewTests
     }
 
     [Theory]
-    [InlineData(10, 100, 0, false)]
-    [InlineData(1, 100, 1, true)]
-    [InlineData(90, 100, 90, false)]
-    public void A_scale_starts_at_nothing_unless_all_are_alike_or_far_apart(double least, double most, double left, bool isLogarithmic)
+    [InlineData(0.25, 0.5, 0.25, 1)]
+    [InlineData(0.5, 4, 0.5, 4)]
+    [InlineData(2, 8, 1, 8)]
+    public void A_scale_of_factors_holds_the_baseline_and_equal_factors_are_equal_steps(double least, double most, double left, double right)
     {
         var scale = MarkScale.For([new(least, least, least), new(most, most, most)])!;
 
-        Assert.Equal((left, most, isLogarithmic), (scale.Left, scale.Right, scale.IsLogarithmic));
-        Assert.Equal(1, scale.Position(most));
-        Assert.Equal(isLogarithmic ? 0.5 : (10 - left) / (most - left), isLogarithmic ? scale.Position(10) : (10 - left) / (most - left), 9);
+        Assert.Equal((left, right), (scale.Left, scale.Right));
+        Assert.Equal(0.5, scale.Position(Math.Sqrt(left * right)), 9);
+        Assert.Equal(scale.Baseline, scale.Position(1));
     }
+
+    [Fact]
+    public void What_is_hardly_apart_is_not_drawn_as_if_it_were_far()
+        => Assert.Equal(1.02, MarkScale.For([new(0.999, 1, 1.001)]) is { } scale ? scale.Right / scale.Left : 0, 9);
 
     [Fact]
     public void Nothing_to_draw_is_no_scale() => Assert.Null(MarkScale.For([]));
@@ -308,7 +351,7 @@ public sealed class StudyViewTests
                 Sittings = [new() { Number = 1, Seed = 1, Cells = [], WarmUps = [], WarmUpMilliseconds = 1, IsPinned = true, Rounds = 1, Readings = [], StageCosts = [new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 0.6 }] }],
             }],
         };
-        return StudyReporter.Report(run, findings, null, new ReportOptions { AreAllFiguresShown = true });
+        return StudyReporter.Report(run, findings, null, new ReportOptions { Shown = Blocks.All });
     }
 
     private static CellFindings Cell(string name, Interval time, double bytes, Contrast? contrast) => new()

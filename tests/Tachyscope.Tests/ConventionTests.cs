@@ -19,7 +19,8 @@ public sealed class ConventionTests
         ["Tachyscope.Analyzers"] = [],
         ["Tachyscope.CodeFixes"] = [],
         ["Tachyscope.Testing"] = [],
-        ["Tachyscope.Cli"] = ["Tachyscope.Lab", "Tachyscope.Reports", "Tachyscope.Snippets"],
+        ["Tachyscope.Exports"] = ["Tachyscope.Reports"],
+        ["Tachyscope.Cli"] = ["Tachyscope.Exports", "Tachyscope.Lab", "Tachyscope.Reports", "Tachyscope.Snippets"],
     };
 
     [Fact]

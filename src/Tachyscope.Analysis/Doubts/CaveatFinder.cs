@@ -9,7 +9,7 @@ internal static class CaveatFinder
     private static readonly Func<CellGround, Caveat?>[] OfCell = [.. CellCaveats.All, .. PatternCaveats.All];
 
     public static IEnumerable<Caveat> Find(CaveatGround ground)
-        => OfRun.Select(find => find(ground)).OfType<Caveat>()
+        => OfRun.Select(find => find(ground)).OfType<Caveat>().Select(caveat => caveat with { IsOfRun = true })
             .Concat(StudyCaveats.Find(ground))
             .Concat(Cells(ground).SelectMany(cell => OfCell.Select(find => find(cell)).OfType<Caveat>()));
 

@@ -13,6 +13,10 @@ namespace Tachyscope.Analysis.Findings;
 /// <remarks>docs/method.md describes each step and the papers it rests on.</remarks>
 public static class Analyst
 {
+    /// <summary>Findings of every study of a run, in order, by the defaults.</summary>
+    /// <param name="run">The run.</param>
+    public static IReadOnlyList<StudyFindings> Examine(Run run) => Examine(run, AnalysisOptions.Default);
+
     /// <summary>Findings of every study of a run, in order.</summary>
     /// <param name="run">The run.</param>
     /// <param name="options">How to read it.</param>

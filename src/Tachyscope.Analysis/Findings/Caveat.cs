@@ -9,6 +9,9 @@ public sealed record Caveat
     /// <summary>What it applies to, such as a variant's name; null for the whole study.</summary>
     public string? Subject { get; init; }
 
+    /// <summary>Whether it is about the machine, the process or the run as a whole, and about no code of the study.</summary>
+    public bool IsOfRun { get; init; }
+
     /// <summary>The evidence, in figures.</summary>
     public required string Evidence { get; init; }
 

@@ -11,6 +11,7 @@ using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Runs;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Commands;
 
@@ -24,11 +25,11 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private const double MostShareOfSaving = 0.2;
 
     private readonly RunPlan _plan = options.Plan(result);
-    private readonly string? _out = options.Out(result);
+    private readonly string? _out = options.Out.Run(result);
     private readonly RunDisplay _display = new(around, options.Showing.IsPlain(result));
     private readonly AnalysisOptions _reading = new() { Against = options.Showing.Opponent(result) };
     private readonly AnalysisOptions _contrasts = new() { Against = options.Showing.Opponent(result), AreContrastsOnly = true };
-    private readonly List<StudyFindings> _shown = [];
+    private readonly List<StudyOnTargets> _shown = [];
     private string? _savingFailed;
     private bool _isSaved;
     private TimeSpan _lastSave;
@@ -42,13 +43,13 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
     /// <summary>The same, with what was found.</summary>
     public async Task<(int ExitCode, IReadOnlyList<StudyFindings> Found)> FindAsync(string project, CancellationToken cancellation)
-        => (await RunAsync(project, cancellation), _shown);
+        => (await RunAsync(project, cancellation), [.. _shown.SelectMany(study => study.Targets)]);
 
     public async Task<int> RunAsync(string project, CancellationToken cancellation)
     {
-        if (_out is not null && RunFile.ProblemOf(_out) is { } problem)
+        if (options.Out.Problem(result) is { } problem)
         {
-            return await around.ComplainAsync([$"--out {_out}: {problem}"], ExitCode.WrongUse);
+            return await around.ComplainAsync([problem], ExitCode.WrongUse);
         }
 
         if (BuildCache.ProblemOf(around.Cache) is { } homeless)
@@ -90,7 +91,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
             SayWhatWasBuilt(prepared, around.Spent - begun);
             var exitCode = await MeasureAsync(prepared, cancellation);
-            KnownStudies.Keep(around.Cache, project, _shown.Select(study => study.Study.Name).Distinct(), areAll: _plan.Only.Count == 0);
+            KnownStudies.Keep(around.Cache, project, _shown.Select(study => study.Targets[0].Study.Name).Distinct(), areAll: _plan.Only.Count == 0);
             return exitCode == ExitCode.Fine && failed.Count > 0 ? ExitCode.CouldNotRun : exitCode;
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
@@ -150,25 +151,34 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await around.ComplainAsync(["interrupted before anything was measured."], ExitCode.Interrupted);
         }
 
-        if (outcome.Run is not { } run)
+        if (outcome.Run is not { } measured)
         {
             return await around.ComplainAsync(outcome.Refusals, outcome.CouldNotRun ? ExitCode.CouldNotRun : ExitCode.WrongUse);
         }
 
+        var run = measured with { Command = Command };
         if (run.State == RunState.Interrupted && run.Studies.Count > 0 && run.Studies[^1].Sittings.Count > 0 && !_display.HasShown(run.Studies[^1]))
         {
             Show(run, run.Studies[^1]);
         }
 
-        // A family stands side by side by element type; targets do so study by study.
-        if (run.Targets.Count < 2)
-        {
-            _display.Show(_shown);
-        }
+        _display.ShowRun(run, _shown, options.Showing.IsMoreShown(result));
+        LastRun.Keep(around.Cache, run);
 
         foreach (var aside in outcome.Aside)
         {
             _display.Say($"{aside}, which is not measured");
+        }
+
+        var (written, problems) = await Exporter.WriteAsync(run, _shown, options.Out.Shown(result));
+        foreach (var file in written)
+        {
+            _display.Say($"written to {file}");
+        }
+
+        if (problems.Count > 0)
+        {
+            await around.ComplainAsync(problems, ExitCode.CouldNotRun);
         }
 
         if (_savingFailed is not null)
@@ -188,15 +198,41 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await around.ComplainAsync([$"interrupted; {kept}"], ExitCode.Interrupted);
         }
 
-        return run.Studies.Any(study => study.Failures.Any(failure => failure.Kind != CellFailureKind.Missing)) || _shown.Exists(findings => findings.IsAnyLimitMissed) ? ExitCode.Failed : ExitCode.Fine;
+        return problems.Count > 0 ? ExitCode.CouldNotRun : run.Studies.Any(study => study.Failures.Any(failure => failure.Kind != CellFailureKind.Missing)) || _shown.Exists(study => study.Targets.Any(findings => findings.IsAnyLimitMissed)) ? ExitCode.Failed : ExitCode.Fine;
     }
 
     private void Show(Run run, StudyRecord study)
     {
         var found = TargetAnalyst.Examine(run, study, _reading);
-        _shown.AddRange(found.Targets);
+        _shown.Add(found);
         _display.Show(study, StudyReporter.ReportTargets(run, found, study.Note, options.Showing.Report(result)));
     }
+
+    // As it can be typed again, without the files it wrote.
+    private string Command
+    {
+        get
+        {
+            List<string> words = ["tachyscope"];
+            var tokens = result.Tokens;
+            for (var index = 0; index < tokens.Count; index++)
+            {
+                if (tokens[index].Value == options.Out.Option.Name)
+                {
+                    index++;
+                    continue;
+                }
+
+                words.Add(Quoted(tokens[index].Value));
+            }
+
+            return string.Join(' ', words);
+        }
+    }
+
+    private static string Quoted(string word)
+        => word.Length > 0 && word.All(letter => char.IsLetterOrDigit(letter) || "-_./:=,%+@".Contains(letter, StringComparison.Ordinal)) ? word
+            : $"'{word.Replace("'", "'\\''", StringComparison.Ordinal)}'";
 
     private Standing Judge(StudyOnTargets found) => new()
     {
@@ -221,7 +257,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         try
         {
-            RunFile.Write(run, _out);
+            RunFile.Write(run with { Command = Command }, _out);
             (_lastSave, _saving) = (around.Spent, around.Spent - begin);
             _isSaved = true;
             _savingFailed = null;

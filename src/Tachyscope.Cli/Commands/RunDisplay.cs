@@ -1,10 +1,10 @@
 using Spectre.Console;
 using Spectre.Console.Rendering;
-using Tachyscope.Analysis.Findings;
-using Tachyscope.Lab.Storing;
+using Tachyscope.Analysis.Targets;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
 using Tachyscope.Runs;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Commands;
 
@@ -41,8 +41,8 @@ internal sealed class RunDisplay
         }
     }
 
-    /// <summary>Shows what is known of several studies together.</summary>
-    public void Show(IReadOnlyList<StudyFindings> studies) => FamilyView.Write(studies, _console);
+    /// <summary>Shows what holds for all studies of a run.</summary>
+    public void ShowRun(Run run, IReadOnlyList<StudyOnTargets> found, bool isMoreShown) => RunView.Write(run, found, _console, !isMoreShown);
 
     /// <summary>Shows what is known so far above the progress, where somebody watches and it fits.</summary>
     public void ShowSoFar(Func<StudyReport> report)

@@ -1,14 +1,18 @@
 using System.CommandLine;
 using Tachyscope.Lab.Planning;
-using Tachyscope.Lab.Storing;
 using Tachyscope.Runs;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Commands;
 
 /// <summary>A saved run that a command works from, and the studies of it that are asked for.</summary>
 internal sealed class SavedRun
 {
-    private readonly Argument<string> _path = new("RUN") { Description = "A run saved with --out." };
+    private readonly Argument<string?> _path = new("RUN")
+    {
+        Description = "A run saved with --out; the one measured last by default.",
+        Arity = ArgumentArity.ZeroOrOne,
+    };
 
     private readonly Option<string[]> _only = new("--only")
     {
@@ -22,10 +26,18 @@ internal sealed class SavedRun
         command.Add(_only);
     }
 
+    /// <summary>Whether a file is named, and not the last run meant.</summary>
+    public bool IsNamed(ParseResult result) => result.GetValue(_path) is not null;
+
     /// <summary>Reads it; complains and answers null when that cannot be done.</summary>
     public async Task<(Run? Run, int ExitCode)> ReadAsync(Surroundings around, ParseResult result)
     {
-        var path = result.GetValue(_path)!;
+        var path = result.GetValue(_path) ?? LastRun.Path(around.Cache);
+        if (!IsNamed(result) && !File.Exists(path))
+        {
+            return await ComplainAsync(around, "nothing was measured here yet; measure something, or name a file that was saved with --out.", ExitCode.WrongUse);
+        }
+
         try
         {
             var run = RunFile.Read(path);

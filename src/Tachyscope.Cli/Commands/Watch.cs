@@ -1,7 +1,7 @@
 using System.CommandLine;
 using Tachyscope.Analysis.Findings;
-using Tachyscope.Lab.Storing;
 using Tachyscope.Reports.Studies;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Commands;
 

@@ -34,14 +34,15 @@ internal sealed class HelpWithExamples(HelpAction help) : SynchronousCommandLine
         ],
         ["report"] =
         [
-            ("tachyscope report lamps.json --figures", "everything that a saved run knows"),
+            ("tachyscope report lamps.json --show all", "everything that a saved run knows"),
+            ("tachyscope report --show growth,uses", "more of what was measured last"),
             ("tachyscope report lamps.json --against previous --margin 5%", "another question to the same readings"),
+            ("tachyscope report lamps.json --calls 500/min --callers 20 --price 0.04", "what the differences are worth, in time and money"),
         ],
-        ["payoff"] =
+        ["caveat"] =
         [
-            ("tachyscope payoff lamps.json --calls 2000/s", "what the differences are worth at so many calls"),
-            ("tachyscope payoff lamps.json --calls 500/min --callers 20 --price 0.04",
-                "by so many callers, and in money at a price of an hour of processor"),
+            ("tachyscope caveat near-residue", "what it means, and where the last run has it"),
+            ("tachyscope caveat core-shared lamps.json", "the evidence in a saved run"),
         ],
         ["survey"] =
         [
@@ -51,7 +52,7 @@ internal sealed class HelpWithExamples(HelpAction help) : SynchronousCommandLine
         ["demo"] =
         [
             ("tachyscope demo", "a minute of the harbour signal station"),
-            ("tachyscope demo --only 'nearest*' --figures", "one of its studies, in full"),
+            ("tachyscope demo --only 'nearest*' --show growth,uses", "one of its studies, and how it grows"),
         ],
         ["completion"] =
         [

@@ -1,7 +1,5 @@
 using System.CommandLine;
 using System.CommandLine.Completions;
-using System.CommandLine.Parsing;
-using System.Globalization;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Runs;
@@ -13,8 +11,6 @@ internal sealed class MeasuringOptions
 {
     private const int MostRepeats = 20;
     private const int MostCopies = 16;
-
-    private static readonly string[] OutEndings = [".json"];
 
     private readonly Option<string[]> _only = new("--only")
     {
@@ -123,16 +119,11 @@ internal sealed class MeasuringOptions
         Description = "Measure although a Debug build or a debugger spoils the figures.",
     };
 
-    private readonly Option<string?> _out = new("--out")
-    {
-        Description = "Save the run, readings included, to a .json file.",
-        HelpName = "FILE",
-    };
+    private readonly OutOption _out = new();
 
     public MeasuringOptions()
     {
         _targets.CompletionSources.Add(context => TargetParser.Complete(context.WordToComplete, NamedTargets.Of(".").Recipes).Select(word => new CompletionItem(word)));
-        _out.Validators.Add(CheckEnding);
         _only.CompletionSources.Add(context => KnownStudies.Of(BuildCache.DefaultFolder,
             context.ParseResult.GetValue<string>("PROJECT") ?? ".")
             .Select(name => new CompletionItem(name)));
@@ -151,7 +142,7 @@ internal sealed class MeasuringOptions
         Option[] options =
         [
             // Those of every day first.
-            .. hasStudies ? (Option[])[_only] : [], _within, _precision, _margin, .. hasTargets ? (Option[])[_targets] : [], _out,
+            .. hasStudies ? (Option[])[_only] : [], _within, _precision, _margin, .. hasTargets ? (Option[])[_targets] : [], _out.Option,
             _repeat, _explain, _apart, _overlapped, _collections, _copies, _seed, _patience, _rebuild, _insist,
         ];
         foreach (var option in options)
@@ -196,14 +187,6 @@ internal sealed class MeasuringOptions
 
     public bool IsRebuilt(ParseResult result) => result.GetValue(_rebuild);
 
-    public string? Out(ParseResult result) => result.GetValue(_out);
-
-    private static void CheckEnding(OptionResult result)
-    {
-        var path = result.GetValueOrDefault<string?>();
-        if (path is not null && !OutEndings.Contains(Path.GetExtension(path), StringComparer.OrdinalIgnoreCase))
-        {
-            result.AddError(string.Create(CultureInfo.InvariantCulture, $"--out {path}: a run is saved as {string.Join(", ", OutEndings)}; name a file such as run.json."));
-        }
-    }
+    /// <summary>The files to write.</summary>
+    public OutOption Out => _out;
 }

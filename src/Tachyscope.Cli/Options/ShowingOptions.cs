@@ -42,13 +42,18 @@ internal sealed class ShowingOptions
         Description = $"Show these columns and no others, such as time,factor,bytes. There are {string.Join(", ", StudyColumn.Keys)}.",
         HelpName = "LIST",
         AllowMultipleArgumentsPerToken = false,
-        CustomParser = Split,
+        CustomParser = result => Split(result, StudyColumn.Keys, "no column"),
     };
 
-    private readonly Option<bool> _figures = new("--figures")
+    private readonly Option<string[]> _show = new("--show")
     {
-        Description = "Show every figure, those that tell nothing out of the ordinary too, and the run's checks on itself.",
+        Description = $"Show more than the decision and its table: any of {string.Join(", ", Blocks.Words)}, or {All}.",
+        HelpName = "LIST",
+        AllowMultipleArgumentsPerToken = false,
+        CustomParser = result => Split(result, [.. Blocks.Words, All], "nothing that can be shown"),
     };
+
+    private const string All = "all";
 
     private readonly PlainOption _plain = new();
 
@@ -57,22 +62,15 @@ internal sealed class ShowingOptions
         WordValue.Allow(_against, Opponents.Keys);
         WordValue.Allow(_sort, Orders.Keys);
         _columns.CompletionSources.Add([.. StudyColumn.Keys]);
+        _show.CompletionSources.Add([.. Blocks.Words, All]);
     }
 
     public void AddTo(Command command)
     {
-        foreach (var option in (Option[])[_against, _sort, _columns, _figures, _plain.Option])
+        foreach (var option in (Option[])[_show, _against, _sort, _columns, _plain.Option])
         {
             command.Add(option);
         }
-
-        command.Validators.Add(result =>
-        {
-            if (result.GetResult(_columns) is { Implicit: false } && result.GetValue(_figures))
-            {
-                result.AddError("--columns shows some figures and --figures all of them; leave one out.");
-            }
-        });
     }
 
     public Against Opponent(ParseResult result) => Opponents[result.GetValue(_against)!];
@@ -83,15 +81,23 @@ internal sealed class ShowingOptions
     {
         Sort = Orders[result.GetValue(_sort)!],
         Columns = result.GetValue(_columns) is { Length: > 0 } columns ? columns : null,
-        AreAllFiguresShown = result.GetValue(_figures),
+        Shown = Shown(result),
     };
 
-    private static string[] Split(ArgumentResult result)
+    /// <summary>Whether anything is asked for beyond what is seen at a glance.</summary>
+    public bool IsMoreShown(ParseResult result) => Shown(result).Count > 0;
+
+    private IReadOnlySet<Block> Shown(ParseResult result)
+        => result.GetValue(_show) is not { } words ? ReportOptions.Default.Shown
+            : words.Contains(All) ? Blocks.All
+            : words.Select(word => Blocks.ByWord[word]).ToHashSet();
+
+    private static string[] Split(ArgumentResult result, IReadOnlyList<string> known, string otherwise)
     {
         string[] asked = [.. result.Tokens.SelectMany(token => token.Value.Split(',', StringSplitOptions.TrimEntries))];
-        if (asked.FirstOrDefault(key => !StudyColumn.Keys.Contains(key, StringComparer.Ordinal)) is { } unknown)
+        if (asked.FirstOrDefault(key => !known.Contains(key, StringComparer.Ordinal)) is { } unknown)
         {
-            result.AddError($"--columns: \"{unknown}\" is no column; there are {string.Join(", ", StudyColumn.Keys)}.");
+            result.AddError($"{((OptionResult)result.Parent!).Option.Name}: \"{unknown}\" is {otherwise}; there are {string.Join(", ", known)}.");
         }
 
         return [.. asked.Distinct()];

@@ -1,5 +1,5 @@
 using System.Text.Json;
-using Tachyscope.Lab.Storing;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Lab.Building;
 

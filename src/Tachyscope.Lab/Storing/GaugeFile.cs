@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Tachyscope.Lab.Machines;
 using Tachyscope.Runs;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Lab.Storing;
 

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Tachyscope.Runs;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Lab.Storing;
 

@@ -3,8 +3,8 @@ using System.Diagnostics;
 using System.Globalization;
 using System.Text.Json;
 using Tachyscope.Lab.Processes;
-using Tachyscope.Lab.Storing;
 using Tachyscope.Protocol;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Lab.Workers;
 

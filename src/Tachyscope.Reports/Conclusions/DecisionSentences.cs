@@ -19,6 +19,34 @@ internal static class DecisionSentences
     public static bool AreBySize(StudyWords words, int? threads)
         => words.Study.Inputs.All(input => input.Sizes.Count == 1) && Slices(words, threads).Any();
 
+    /// <summary>What is said of the row that is to be taken at the largest size.</summary>
+    public const string TakeAbove = "take above";
+
+    /// <summary>Whether a row is to be taken, and where; null for one that is not.</summary>
+    public static string? Remark(StudyWords words, int row)
+    {
+        if (words.Findings.Sittings < 2)
+        {
+            return null;
+        }
+
+        foreach (var decision in words.Findings.Decisions)
+        {
+            var bands = AreBySize(words, decision.Threads) ? Slices(words, decision.Threads).ToList() : [];
+            foreach (var growth in bands.Where(growth => growth.Bands.Any(band => band.Row == row)))
+            {
+                return row == growth.Bands[^1].Row ? TakeAbove : "take below";
+            }
+
+            if (bands.Count == 0 && decision.Row == row && (decision.IsFastest || decision.Loss.WorstShare <= MostLostShare))
+            {
+                return "take";
+            }
+        }
+
+        return null;
+    }
+
     private static IEnumerable<GrowthFindings> Slices(StudyWords words, int? threads)
         => words.Findings.Growth.Where(growth => growth.Threads == threads && growth.Bands.Count > 1);
 

@@ -94,6 +94,15 @@ public static class Quantity
         return !double.IsFinite(ratio.Estimate) ? Absent : $"{sign} {Spread(shown, Reach, value => Digits(value))}";
     }
 
+    /// <summary>A figure as it is written here, and the reach of its interval, such as "± 0.11" or "(1.20 to 2.30)".</summary>
+    /// <param name="text">Both together.</param>
+    public static (string Figure, string Reach) Parts(string text)
+    {
+        ArgumentNullException.ThrowIfNull(text);
+        var reach = text.IndexOfAny(['±', '(']);
+        return reach <= 0 ? (text, "") : (text[..(reach - 1)], text[reach..]);
+    }
+
     /// <summary>A factor to three digits: "÷ 1.52" when below 1, "× 2.10" otherwise, "÷ ≥ 120" where that is all that is known.</summary>
     /// <param name="ratio">The factor.</param>
     public static string FactorOnly(Interval ratio) => ratio.Bound != Bound.None ? FactorBound(ratio) : Factor(ratio.Estimate);
@@ -135,6 +144,10 @@ public static class Quantity
         var (size, name) = Unit(SpanUnits, seconds);
         return seconds == 0 ? "0" : seconds < 0 ? $"−{Span(-seconds)}" : $"{Digits(seconds / size, 3)} {name}";
     }
+
+    /// <summary>The unit in which spans of about a size are written, such as "min", and its seconds.</summary>
+    /// <param name="seconds">The size, in seconds.</param>
+    public static (double Seconds, string Name) SpanUnit(double seconds) => Unit(SpanUnits, seconds);
 
     /// <summary>A number with the reach of its interval, such as "0.98 ± 0.02".</summary>
     /// <param name="number">The number.</param>

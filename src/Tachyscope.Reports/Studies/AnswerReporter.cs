@@ -15,12 +15,18 @@ internal static class AnswerReporter
 {
     private const int PairsShown = 12;
 
-    public static IEnumerable<FigureTable> Of(StudyFindings findings)
-        => findings.Growth.SelectMany(growth => Growth(findings.Study, growth))
-            .Concat(findings.Dials.SelectMany(Dial))
-            .Concat(BreakEvens(findings))
-            .Concat(Stages(findings))
-            .Concat(Limits(findings));
+    public static IEnumerable<FigureTable> Of(StudyFindings findings, ReportOptions options)
+    {
+        (Block Block, IEnumerable<FigureTable> Tables)[] all =
+        [
+            (Block.Growth, findings.Growth.SelectMany(growth => Growth(findings.Study, growth))),
+            (Block.Dials, findings.Dials.SelectMany(Dial)),
+            (Block.Uses, BreakEvens(findings)),
+            (Block.Stages, Stages(findings)),
+            (Block.Limits, Limits(findings)),
+        ];
+        return all.Where(block => options.Has(block.Block)).SelectMany(block => block.Tables);
+    }
 
     /// <summary>Every pair of rows of one input, each row's time as a multiple of the column's.</summary>
     public static IEnumerable<FigureTable> Pairs(StudyDescription study, InputFindings input)

@@ -15,10 +15,10 @@ internal static class FigureReporter
     /// <summary>The figures of one input that stand below its table: those that tell something, or all that are known.</summary>
     public static IEnumerable<FigureTable> Of(InputFindings input, ReportOptions options)
     {
-        var areAllShown = options.AreAllFiguresShown;
+        var areAllShown = options.Has(Block.Checks);
         var cells = input.Cells.Where(cell => cell.Failure is null && cell.NanosecondsPerCall.IsKnown).ToList();
         // Whoever asks for columns gets those, in the table.
-        var shown = options.Columns is not null ? []
+        var shown = options.Columns is not null || !(options.Has(Block.Figures) || areAllShown) ? []
             : FigureCatalogue.Below.Where(figure => cells.Any(cell => figure.IsTelling(cell) || (areAllShown && IsKnown(figure.Write(cell))))).ToList();
         if (shown.Count > 0 && cells.Count > 0)
         {
@@ -37,7 +37,7 @@ internal static class FigureReporter
             yield return Repeats(cells);
         }
 
-        if (cells.Any(cell => cell.Stages.Count > 0))
+        if (options.Has(Block.Stages) && cells.Any(cell => cell.Stages.Count > 0))
         {
             yield return new FigureTable
             {

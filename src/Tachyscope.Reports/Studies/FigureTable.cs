@@ -15,6 +15,9 @@ public sealed record FigureTable
     /// <summary>Whether the headings are names, which may be shortened like those of rows.</summary>
     public bool AreHeadingsNames { get; init; }
 
+    /// <summary>Whether the figures are mostly words, which read from the left.</summary>
+    public bool AreFiguresWords { get; init; }
+
     /// <summary>The rows.</summary>
     public required IReadOnlyList<FigureRow> Rows { get; init; }
 }

@@ -1,22 +1,18 @@
 namespace Tachyscope.Reports.Studies;
 
-/// <summary>The scale on which a table's intervals are drawn: from nothing, from just below the least, or logarithmic.</summary>
-public sealed record MarkScale
+/// <summary>The scale on which a table's factors are drawn: equal steps are equal factors, and the baseline's own is on it.</summary>
+/// <param name="Left">Factor at the left end, 1 at most.</param>
+/// <param name="Right">Factor at the right end, 1 at least.</param>
+public sealed record MarkScale(double Left, double Right)
 {
-    private const double AlikeShare = 0.6;
-    private const double FarApart = 40;
+    // Below it all would seem far apart that is hardly told apart.
+    private const double LeastStretch = 1.02;
 
-    /// <summary>Time at the left end, in nanoseconds.</summary>
-    public required double Left { get; init; }
+    /// <summary>Where the baseline lies.</summary>
+    public double Baseline => Position(1);
 
-    /// <summary>Time at the right end, in nanoseconds.</summary>
-    public required double Right { get; init; }
-
-    /// <summary>Whether equal steps are equal factors.</summary>
-    public bool IsLogarithmic { get; init; }
-
-    /// <summary>The scale that shows a set of intervals best; null when there is nothing to show.</summary>
-    /// <param name="marks">The intervals.</param>
+    /// <summary>The scale that shows a set of factors; null when there is nothing to show.</summary>
+    /// <param name="marks">The factors.</param>
     public static MarkScale? For(IReadOnlyCollection<Mark> marks)
     {
         ArgumentNullException.ThrowIfNull(marks);
@@ -25,30 +21,12 @@ public sealed record MarkScale
             return null;
         }
 
-        var least = marks.Min(mark => mark.Lower);
-        var most = marks.Max(mark => mark.Upper);
-        if (!(most > 0))
-        {
-            return null;
-        }
-
-        if (least > 0 && most / least > FarApart)
-        {
-            return new MarkScale { Left = least, Right = most, IsLogarithmic = true };
-        }
-
-        return least > AlikeShare * most && most > least
-            ? new MarkScale { Left = least, Right = most }
-            : new MarkScale { Left = Math.Min(0, marks.Min(mark => mark.Estimate)), Right = most };
+        var (left, right) = (Math.Min(1, marks.Min(mark => mark.Lower)), Math.Max(1, marks.Max(mark => mark.Upper)));
+        var missing = Math.Sqrt(Math.Max(1, LeastStretch / (right / left)));
+        return new MarkScale(left / missing, right * missing);
     }
 
-    /// <summary>Where a time lies on the scale, from 0 at the left end to 1 at the right.</summary>
-    /// <param name="nanoseconds">The time.</param>
-    public double Position(double nanoseconds)
-    {
-        var position = IsLogarithmic
-            ? Math.Log(nanoseconds / Left) / Math.Log(Right / Left)
-            : (nanoseconds - Left) / (Right - Left);
-        return double.IsNaN(position) ? 0 : Math.Clamp(position, 0, 1);
-    }
+    /// <summary>Where a factor lies on the scale, from 0 at the left end to 1 at the right.</summary>
+    /// <param name="factor">The factor.</param>
+    public double Position(double factor) => Math.Clamp(Math.Log(factor / Left) / Math.Log(Right / Left), 0, 1);
 }

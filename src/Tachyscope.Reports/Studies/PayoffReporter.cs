@@ -11,32 +11,46 @@ namespace Tachyscope.Reports.Studies;
 public static class PayoffReporter
 {
     private const double SecondsPerDay = 86_400;
+    private const int MostRows = 3;
 
-    /// <summary>One row for each comparison, with the ends of the intervals.</summary>
+    /// <summary>What the largest differences are worth, or all of them, with the ends of the intervals; one unit a column.</summary>
     /// <param name="findings">What was found of the study.</param>
     /// <param name="terms">How much the operation is used; null when that is not known, and only how often it must be called is told.</param>
-    public static FigureTable Report(StudyFindings findings, PayoffTerms? terms)
+    /// <param name="areAllShown">Whether every comparison has its row; the three largest by default.</param>
+    public static FigureTable Report(StudyFindings findings, PayoffTerms? terms, bool areAllShown = false)
     {
         ArgumentNullException.ThrowIfNull(findings);
+        var all = Compared(findings).Select(pair => (Name: Name(findings, pair.Input, pair.Cell), pair.Cell.Contrast!.Verdict, Payoff: Payoff.Of(pair.Cell.Contrast!, terms))).ToList();
+        var shown = areAllShown || all.Count <= MostRows ? all
+            : [.. all.OrderByDescending(found => found.Verdict is Verdict.Faster or Verdict.Slower ? Size(found.Payoff) : -1).Take(MostRows)];
+        List<(string Heading, Func<Payoff, Interval?> Of)> spans = terms is null ? [] :
+        [
+            ("saved a day", payoff => payoff.SecondsPerDaySaved), ("processor time a year", payoff => payoff.ProcessorSecondsPerYearSaved),
+        ];
+        var units = spans.ConvertAll(span => Quantity.SpanUnit(shown.Select(found => span.Of(found.Payoff)).OfType<Interval>().Where(saved => saved.IsBounded)
+            .Select(saved => Math.Abs(saved.Estimate)).DefaultIfEmpty(0).Max()));
+        var isPriced = terms?.PricePerProcessorHour is not null;
+        var what = terms is null ? "what it takes to save a second a day" : $"at {Rate(terms)}";
         return new FigureTable
         {
-            Title = terms is null ? $"{findings.Study.Name}, what it takes to save a second a day" : $"{findings.Study.Name}, at {Rate(terms)}",
+            Title = shown.Count < all.Count ? Wording.Invariant($"{what}: the {shown.Count} largest of {all.Count}") : what,
             Of = "variant, input",
-            Headings = Headings(terms),
-            Rows = [.. Compared(findings).Select(pair => Row(findings, pair.Input, pair.Cell, terms))],
+            Headings = [.. spans.Select((span, index) => $"{span.Heading}, {units[index].Name}"), .. isPriced ? ["worth a year"] : (string[])[], "a second a day from"],
+            Rows = [.. shown.Select(found => new FigureRow(found.Name, found.Verdict switch
+            {
+                // What is not told apart, or is the same, saves nothing that is known.
+                Verdict.Unclear or Verdict.Same => [found.Verdict == Verdict.Same ? "the same" : "cannot tell", .. Enumerable.Repeat("", spans.Count + (isPriced ? 1 : 0))],
+                _ =>
+                [
+                    .. spans.Select((span, index) => Saved(span.Of(found.Payoff), units[index].Seconds)),
+                    .. isPriced ? [Worth(found.Payoff.MoneyPerYearSaved)] : (string[])[],
+                    found.Verdict == Verdict.Slower ? "never" : Calls(found.Payoff.CallsPerDayForASecond),
+                ],
+            }))],
         };
     }
 
-    /// <summary>What the differences that are clear are worth a day, for a study that declares how often it is called; null for another.</summary>
-    internal static FigureTable? Brief(StudyFindings findings)
-        => Terms(findings.Study) is not { } terms ? null : new FigureTable
-        {
-            Title = $"at {Rate(terms)}",
-            Of = "variant, input",
-            Headings = ["time saved a day", "processor time a year"],
-            Rows = [.. Compared(findings).Where(pair => pair.Cell.Contrast!.Verdict == Verdict.Faster).Select(pair => (pair, Payoff: Payoff.Of(pair.Cell.Contrast!, terms)))
-                .Select(found => new FigureRow(Name(findings, found.pair.Input, found.pair.Cell), [Saved(found.Payoff.SecondsPerDaySaved), Saved(found.Payoff.ProcessorSecondsPerYearSaved)]))],
-        };
+    private static double Size(Payoff payoff) => payoff.SecondsPerDaySaved is { IsKnown: true } saved ? Math.Abs(saved.Estimate) : 1 / payoff.CallsPerDayForASecond.Estimate;
 
     /// <summary>How much a study says it is used; null when it does not.</summary>
     /// <param name="study">The study.</param>
@@ -55,37 +69,11 @@ public static class PayoffReporter
     private static string Rate(PayoffTerms terms)
         => $"{Quantity.Small(terms.CallsPerSecond)} calls a second{(terms.Callers > 1 ? $" of each of {Quantity.Count(terms.Callers)}" : "")}";
 
-    private static IReadOnlyList<string> Headings(PayoffTerms? terms) => terms is null ? ["calls a day for it"] :
-    [
-        "time saved a day", "time saved a year", "processor time a day", "processor time a year",
-        .. terms.PricePerProcessorHour is null ? (string[])[] : ["worth a year"],
-        "a second a day from",
-    ];
-
-    private static FigureRow Row(StudyFindings findings, InputFindings input, CellFindings cell, PayoffTerms? terms)
-    {
-        var payoff = Payoff.Of(cell.Contrast!, terms);
-        // What is not told apart, or is the same, saves nothing that is known.
-        if (cell.Contrast!.Verdict is Verdict.Unclear or Verdict.Same)
-        {
-            var word = cell.Contrast.Verdict == Verdict.Same ? "the same" : "cannot tell";
-            return new FigureRow(Name(findings, input, cell), [word, .. Enumerable.Repeat("", Headings(terms).Count - 1)]);
-        }
-
-        string[] needed = [cell.Contrast.Verdict == Verdict.Slower ? "never" : Calls(payoff.CallsPerDayForASecond)];
-        string[] saved = terms is null ? [] :
-        [
-            Saved(payoff.SecondsPerDaySaved), Saved(payoff.SecondsPerYearSaved), Saved(payoff.ProcessorSecondsPerDaySaved), Saved(payoff.ProcessorSecondsPerYearSaved),
-            .. terms.PricePerProcessorHour is null ? (string[])[] : [Worth(payoff.MoneyPerYearSaved)],
-        ];
-        return new FigureRow(Name(findings, input, cell), [.. saved, .. needed]);
-    }
-
     private static string Name(StudyFindings findings, InputFindings input, CellFindings cell)
         => findings.Inputs.Count == 1 ? cell.Variant.Name : $"{cell.Variant.Name}, {input.Input.Label}";
 
-    private static string Saved(Interval? saved)
-        => saved is not { IsBounded: true } known ? Quantity.Absent : Ends(known, Quantity.Span);
+    private static string Saved(Interval? saved, double unit)
+        => saved is not { IsBounded: true } known ? Quantity.Absent : Ends(known.Through(seconds => seconds / unit), value => Quantity.Digits(value));
 
     private static string Worth(Interval? money) => money is not { IsBounded: true } known ? Quantity.Absent : Ends(known, value => Quantity.Digits(value));
 

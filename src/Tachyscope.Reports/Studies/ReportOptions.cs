@@ -1,3 +1,6 @@
+using System.Collections.Frozen;
+using Tachyscope.Analysis.Payoffs;
+
 namespace Tachyscope.Reports.Studies;
 
 /// <summary>What of a study is to be shown, and how.</summary>
@@ -12,6 +15,11 @@ public sealed record ReportOptions
     /// <summary>Columns of the tables, by their keys in <see cref="StudyColumn.Keys"/>; null for those that fit and tell something.</summary>
     public IReadOnlyList<string>? Columns { get; init; }
 
-    /// <summary>Whether figures are shown that tell nothing out of the ordinary, and the run's checks on itself; false by default.</summary>
-    public bool AreAllFiguresShown { get; init; }
+    /// <summary>What is shown beyond the decision and its table; nothing by default.</summary>
+    public IReadOnlySet<Block> Shown { get; init; } = FrozenSet<Block>.Empty;
+
+    /// <summary>Given a study's own terms, how much it is used; those by default.</summary>
+    public Func<PayoffTerms?, PayoffTerms?> Terms { get; init; } = declared => declared;
+
+    internal bool Has(Block block) => Shown.Contains(block);
 }

@@ -1,5 +1,6 @@
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Reports.Conclusions;
+using Tachyscope.Reports.Overviews;
 
 namespace Tachyscope.Reports.Studies;
 
@@ -12,8 +13,23 @@ public sealed record StudyReport
     /// <summary>What the intervals support, in plain sentences: the decision first.</summary>
     public IReadOnlyList<Sentence> Conclusion { get; init; } = [];
 
-    /// <summary>One table for each input.</summary>
+    /// <summary>The study in one table; null where nothing was measured.</summary>
+    public OverviewTable? Overview { get; init; }
+
+    /// <summary>The study on several targets, one table for each input; empty on one target.</summary>
+    public IReadOnlyList<OverviewTable> TargetTables { get; init; } = [];
+
+    /// <summary>Why variants have no figures, one line each.</summary>
+    public IReadOnlyList<string> Failures { get; init; } = [];
+
+    /// <summary>What is doubtful here, in a line each; empty where the caveats are shown in full.</summary>
+    public IReadOnlyList<Doubt> Doubts { get; init; } = [];
+
+    /// <summary>One table for each input, where they are asked for; that of a single input always.</summary>
     public required IReadOnlyList<StudyTable> Tables { get; init; }
+
+    /// <summary>Whether they were asked for, beyond the one that a terminal shows for a single input.</summary>
+    public bool AreTablesAsked { get; init; }
 
     /// <summary>Times over sizes, to be drawn; empty without sizes.</summary>
     public IReadOnlyList<GrowthChart> Charts { get; init; } = [];
@@ -21,7 +37,7 @@ public sealed record StudyReport
     /// <summary>Tables of what goes beyond one input: growth, dials, break-evens, stages, limits, payoff.</summary>
     public IReadOnlyList<FigureTable> Answers { get; init; } = [];
 
-    /// <summary>The ground under the figures, in one line.</summary>
+    /// <summary>The ground under the figures, in one line; empty unless it is asked for.</summary>
     public required string Environment { get; init; }
 
     /// <summary>What has to be known to read the tables, one sentence each.</summary>

@@ -4,7 +4,9 @@ using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Analysis.Targets;
+using Tachyscope.Reports.Conclusions;
 using Tachyscope.Reports.Formats;
+using Tachyscope.Reports.Overviews;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Reports.Studies;
@@ -12,6 +14,7 @@ namespace Tachyscope.Reports.Studies;
 /// <summary>Puts findings into words and figures. Pure.</summary>
 public static class StudyReporter
 {
+    internal const string WholeChain = "all of it together";
     private const int SubjectsNamed = 3;
 
     /// <summary>What is to be shown of a study.</summary>
@@ -23,25 +26,44 @@ public static class StudyReporter
     {
         ArgumentNullException.ThrowIfNull(run);
         ArgumentNullException.ThrowIfNull(findings);
-        var shown = options ?? ReportOptions.Default;
+        var shown = WithAsked(options ?? ReportOptions.Default, run.Plan);
+        var isAsked = shown.Has(Block.Inputs) || shown.Columns is not null || findings.Against == Against.Each;
+        var isTabled = isAsked || findings.Inputs.Count == 1;
         return new StudyReport
         {
             Study = findings.Study.Name,
-            Conclusion = Conclusions.Conclusion.Of(findings),
-            Tables = [.. findings.Inputs.Select(input => Table(findings, input, shown))],
-            Charts = [.. findings.Growth.Select(growth => GrowthChart.Of(findings.Study, growth)).OfType<GrowthChart>()],
-            Answers =
-            [
-                .. AnswerReporter.Of(findings),
-                .. PayoffReporter.Brief(findings) is { Rows.Count: > 0 } worth ? [worth] : (FigureTable[])[],
-            ],
-            Environment = Environment(run, findings),
-            Remarks = [.. Remarks(run, findings)],
-            Checks = shown.AreAllFiguresShown ? [.. FigureReporter.Checks(findings)] : [],
-            Caveats = [.. Merged(findings.Caveats)],
+            Conclusion = [.. Conclusions.Conclusion.Of(findings).Where(sentence => IsShown(sentence.Question, shown))],
+            Overview = findings.Inputs.Count == 0 ? null : OverviewReporter.Of(findings, shown),
+            Failures = [.. OverviewReporter.Failures(findings)],
+            Doubts = shown.Has(Block.Caveats) ? [] : [.. OverviewReporter.Doubts(findings)],
+            Tables = [.. findings.Inputs.Select(input => Table(findings, input, shown, isTabled)).Where(table => isTabled || table.Figures.Count > 0)],
+            AreTablesAsked = isAsked,
+            Charts = shown.Has(Block.Growth)
+                ? [.. findings.Growth.Select(growth => GrowthChart.Of(findings.Study, growth)).OfType<GrowthChart>()]
+                : [],
+            Answers = [.. AnswerReporter.Of(findings, shown), .. shown.Has(Block.Payoff) ? [PayoffReporter.Report(findings, shown.Terms(PayoffReporter.Terms(findings.Study)), isAsked)] : (FigureTable[])[]],
+            Environment = shown.Has(Block.Ground) ? Environment(run, findings) : "",
+            Remarks = shown.Has(Block.Ground) ? [.. Remarks(run, findings)] : [],
+            Checks = shown.Has(Block.Checks) ? [.. FigureReporter.Checks(findings)] : [],
+            Caveats = shown.Has(Block.Caveats) ? [.. Merged(findings.Caveats)] : [],
             Note = note,
         };
     }
+
+    // What is to be done, and what is open; the rest belongs to its block.
+    private static bool IsShown(Question question, ReportOptions shown) => question switch
+    {
+        Question.Ranking or Question.Flip or Question.Chain => shown.Has(Block.Words),
+        Question.Growth => shown.Has(Block.Growth) || shown.Has(Block.Words),
+        Question.Stage => shown.Has(Block.Stages) || shown.Has(Block.Words),
+        Question.Collections => shown.Has(Block.Figures) || shown.Has(Block.Words),
+        _ => true,
+    };
+
+    // What was measured because it was asked for is shown.
+    private static ReportOptions WithAsked(ReportOptions options, RunPlan plan)
+        => plan is { Diagnoses.Count: 0, IsApart: false, IsCollectionHeld: false, IsCollectionCompared: false, IsOverlappedRead: false } ? options
+            : options with { Shown = new HashSet<Block>(options.Shown) { Block.Figures } };
 
     /// <summary>What is to be shown of a study on several targets: them side by side, and each by itself where all figures are shown; the one there is when there is but one.</summary>
     /// <param name="run">The run it belongs to.</param>
@@ -58,24 +80,23 @@ public static class StudyReporter
         }
 
         var each = found.Targets.Select((findings, target) => Report(run with { Environment = run.Targets[target].Environment }, findings, null, options) with { Study = $"{findings.Study.Name} on {run.Targets[target].Name}" });
-        return [TargetReporter.Report(run, found, note), .. options?.AreAllFiguresShown == true ? each : []];
+        return [TargetReporter.Report(run, found, note, options ?? ReportOptions.Default), .. options?.Has(Block.Inputs) == true ? each : []];
     }
 
-    private static StudyTable Table(StudyFindings findings, InputFindings input, ReportOptions options)
+    private static StudyTable Table(StudyFindings findings, InputFindings input, ReportOptions options, bool isTabled)
     {
         // A figure that no row of the study has takes no room.
         IReadOnlyList<Figure> figures = options.Columns is null
             ? [.. FigureCatalogue.InTable.Where(figure => figure.Kind != ColumnKind.Figure || findings.Inputs.Any(on => on.Cells.Any(cell => figure.Write(cell).Length > 0)))]
             : [.. options.Columns.Select(key => FigureCatalogue.All.First(figure => figure.Key == key))];
-        StudyRow[] rows = [.. Sorted(input.Cells, options.Sort).Select(cell => Row(cell, figures, findings.Sittings))];
+        StudyRow[] rows = !isTabled ? [] : [.. Sorted(input.Cells, options.Sort).Select(cell => Row(cell, figures, findings.Sittings))];
         return new StudyTable
         {
             Input = input.Input.Label,
             Columns = [.. figures.Select(figure => figure.Column(findings.Against))],
             AreColumnsChosen = options.Columns is not null,
-            Rows = [.. rows, .. input.Chains.Select(chain => ChainRow(chain, figures, findings.Sittings))],
+            Rows = !isTabled ? [] : [.. rows, .. input.Chains.Select(chain => ChainRow(chain, figures, findings.Sittings))],
             Scale = MarkScale.For([.. rows.Where(row => row.Mark is not null).Select(row => row.Mark!.Value)]),
-            Failures = [.. input.Cells.Where(cell => cell.Failure is not null).SelectMany(FailureLines)],
             Figures =
             [
                 .. findings.Against == Against.Each ? AnswerReporter.Pairs(findings.Study, input) : [],
@@ -99,35 +120,35 @@ public static class StudyReporter
 
     private static StudyRow Row(CellFindings cell, IReadOnlyList<Figure> figures, int sittings)
     {
-        var time = cell.NanosecondsPerCall;
         var (word, tone) = Verdict(cell, sittings);
         return new StudyRow
         {
             Variant = cell.Variant.Name,
             Figures = [.. figures.Select(figure => figure.Write(cell))],
-            // What is done once is on another scale than what is done each time.
-            Mark = time.IsMeasured && time.IsBounded && cell.Variant.Part != VariantPart.Prepare
-                ? new Mark(time.Lower, time.Estimate, time.Upper)
+            Mark = cell.Contrast is { TimeRatio: { IsMeasured: true, IsBounded: true, Lower: > 0 } ratio }
+                ? new Mark(ratio.Lower, ratio.Estimate, ratio.Upper)
                 : null,
             Verdict = word,
             Tone = tone,
         };
     }
 
-    // The whole chain has no time of its own.
     private static StudyRow ChainRow(Contrast chain, IReadOnlyList<Figure> figures, int sittings)
     {
-        var cell = new CellFindings
-        {
-            Variant = new VariantDescription { Name = "all of it together", Variant = "" },
-            NanosecondsPerCall = Interval.Unknown(chain.TimeRatio.Level),
-            Signals = new SignalCount(),
-            Contrast = chain,
-        };
+        var cell = OfContrast(chain);
         return Row(cell, figures, sittings) with { Figures = [.. figures.Select(figure => figure.IsOfContrast ? figure.Write(cell) : "")] };
     }
 
-    private static (string Word, Tone Tone) Verdict(CellFindings cell, int sittings) => cell switch
+    /// <summary>The whole chain has no time of its own.</summary>
+    internal static CellFindings OfContrast(Contrast chain) => new()
+    {
+        Variant = new VariantDescription { Name = WholeChain, Variant = "" },
+        NanosecondsPerCall = Interval.Unknown(chain.TimeRatio.Level),
+        Signals = new SignalCount(),
+        Contrast = chain,
+    };
+
+    internal static (string Word, Tone Tone) Verdict(CellFindings cell, int sittings) => cell switch
     {
         { Failure.Kind: CellFailureKind.Disagrees } => ("disagrees", Tone.Failed),
         { Failure.Kind: CellFailureKind.Threw } => ("threw", Tone.Failed),
@@ -144,16 +165,6 @@ public static class StudyReporter
         _ when sittings < 2 => ("too early", Tone.Open),
         _ => ("unclear", Tone.Open),
     };
-
-    private static IEnumerable<string> FailureLines(CellFindings cell)
-    {
-        var failure = cell.Failure!;
-        yield return $"{cell.Variant.Name}: {failure.Reason}";
-        foreach (var line in failure.LastLines)
-        {
-            yield return $"    {line}";
-        }
-    }
 
     private static string Environment(Run run, StudyFindings findings)
     {

@@ -18,9 +18,6 @@ public sealed record StudyTable
     /// <summary>Scale of the marks; null when there are none.</summary>
     public MarkScale? Scale { get; init; }
 
-    /// <summary>Why variants have no figures, one line each.</summary>
-    public required IReadOnlyList<string> Failures { get; init; }
-
     /// <summary>Further figures of the rows: what the collector did, stages, threads, rates.</summary>
     public IReadOnlyList<FigureTable> Figures { get; init; } = [];
 }

@@ -5,6 +5,7 @@ using Tachyscope.Analysis.Statistics;
 using Tachyscope.Analysis.Targets;
 using Tachyscope.Reports.Conclusions;
 using Tachyscope.Reports.Formats;
+using Tachyscope.Reports.Overviews;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Reports.Studies;
@@ -18,7 +19,8 @@ internal static class TargetReporter
     /// <param name="run">The run.</param>
     /// <param name="found">What was found on its targets.</param>
     /// <param name="note">Why it ended early; null when it did not.</param>
-    public static StudyReport Report(Run run, StudyOnTargets found, string? note)
+    /// <param name="options">What to show, and how.</param>
+    public static StudyReport Report(Run run, StudyOnTargets found, string? note, ReportOptions options)
     {
         var (first, names) = (found.Targets[0], (IReadOnlyList<string>)[.. run.Targets.Select(target => target.Name)]);
         var facts = Facts(run);
@@ -27,14 +29,17 @@ internal static class TargetReporter
             Study = $"{first.Study.Name} · on {Wording.List(names)}",
             Conclusion = [.. Sentences(found, names).Select(sentence => Sentence.Of(Question.Target, sentence, []))],
             Tables = [],
+            TargetTables = [.. Enumerable.Range(0, first.Inputs.Count).Select(input => Across(found, names, input))],
             Answers =
             [
-                .. Enumerable.Range(0, first.Inputs.Count).SelectMany(input => OfInput(found, names, input)),
-                .. facts.Rows.Count == 0 ? (FigureTable[])[] : [facts],
+                .. options.Has(Block.Inputs) ? Enumerable.Range(0, first.Inputs.Count).SelectMany(input => OfInput(found, names, input)) : [],
+                .. facts.Rows.Count > 0 && options.Has(Block.Ground) ? [facts] : (FigureTable[])[],
             ],
-            Environment = Ground(run, found),
-            Remarks = [.. NotTimed(found, names)],
-            Caveats = [.. Caveats(run, found, names)],
+            Environment = options.Has(Block.Ground) ? Ground(run, found) : "",
+            Failures = [.. NotTimed(found, names)],
+            Doubts = options.Has(Block.Caveats) ? [] : [.. Caveats(run, found, names).Where(caveat => !caveat.IsOfRun)
+                .Select(caveat => new Doubt(caveat.Name, caveat.Subject ?? caveat.Evidence))],
+            Caveats = options.Has(Block.Caveats) ? [.. Caveats(run, found, names)] : [],
             Note = note,
         };
     }
@@ -117,15 +122,14 @@ internal static class TargetReporter
     private static IEnumerable<FigureTable> OfInput(StudyOnTargets found, IReadOnlyList<string> names, int input)
     {
         var label = found.Targets[0].Inputs[input].Input.Label;
-        yield return names.Count == 2 ? Both(found, names, input, label) : Across(found, names, input, label);
-        var rows = Enumerable.Range(0, found.Targets[0].Study.Variants.Count).ToList();
-        if (names.Count > 2 && rows.Exists(row => found.Targets.Select(findings => Bytes(findings, row, input)).Where(bytes => bytes.Length > 0).Distinct().Count() > 1))
+        if (names.Count == 2)
         {
-            yield return Table($"{label}, bytes per call", names, rows.ConvertAll(row => Row(found, row, target => Bytes(found.Targets[target], row, input), names.Count)));
+            yield return Both(found, names, input, label);
         }
 
         if (found.Targets.Any(findings => findings.Inputs[input].Cells.Any(cell => cell.Contrast is not null)))
         {
+            var rows = Enumerable.Range(0, found.Targets[0].Study.Variants.Count).ToList();
             yield return Table($"{label}, on each target", names, rows.ConvertAll(row => Row(found, row, target => Against(found.Targets[target], row, input), names.Count)));
         }
     }
@@ -161,11 +165,26 @@ internal static class TargetReporter
         };
     }
 
-    private static FigureTable Across(StudyOnTargets found, IReadOnlyList<string> names, int input, string label)
-        => Table($"{label}, across targets", names, [.. Enumerable.Range(0, found.Targets[0].Study.Variants.Count).Select(row => Row(found, row, target =>
-            target > 0 && found.Contrast(row, input, target) is { } contrast
-                ? $"{Quantity.Factor(contrast.TimeRatio)} {AnswerReporter.Sign(contrast.Verdict)}"
-                : Time(found.Targets[target], row, input), names.Count))]);
+    // Each target against the first: the same row in another process.
+    private static OverviewTable Across(StudyOnTargets found, IReadOnlyList<string> names, int input)
+        => OverviewReporter.WithBytesWhereTheyDiffer(new OverviewTable
+        {
+            Title = found.Targets[0].Inputs[input].Input.Label,
+            Columns = names,
+            Rows = [.. Enumerable.Range(0, found.Targets[0].Study.Variants.Count).Select(row => OverviewReporter.Row(
+                found.Targets[0].Study.Variants[row].Name,
+                [.. found.Targets.Select(findings => Cell(findings, row, input))],
+                (cell, target) => OnTarget(cell, found.Contrast(row, input, target), found.Targets[target].Sittings),
+                found.Targets[0].Study.Variants[row].IsBaseline ? "baseline" : ""))],
+        });
+
+    private static OverviewCell OnTarget(CellFindings cell, TargetContrast? over, int sittings)
+    {
+        var compared = cell with { Contrast = over is null ? null : new Contrast { TimeRatio = over.TimeRatio, Verdict = over.Verdict } };
+        var written = OverviewReporter.Cell(compared, sittings, isDoubted: false);
+        // The first target is what the others are compared with.
+        return over is null && cell.Failure is null ? written with { Tone = Tone.Reference, Verdict = "first" } : written;
+    }
 
     private static FigureTable Table(string title, IReadOnlyList<string> names, IReadOnlyList<FigureRow> rows)
         => new() { Title = title, Of = "variant", AreHeadingsNames = true, Headings = names, Rows = rows };

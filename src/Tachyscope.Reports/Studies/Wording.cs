@@ -27,6 +27,13 @@ internal static class Wording
         return all.Length <= most + 1 ? List(all) : Invariant($"{string.Join(", ", all[..most])} and {all.Length - most} more");
     }
 
+    /// <summary>A place such as "sweep, 16 beacons", as it reads in a list.</summary>
+    public static string Apart(string place)
+    {
+        var comma = place.LastIndexOf(", ", StringComparison.Ordinal);
+        return comma < 0 ? place : $"{place[..comma]} on {place[(comma + 2)..]}";
+    }
+
     /// <summary>A row by its name in a sentence.</summary>
     public static string Name(VariantDescription row) => row.Part switch
     {

@@ -49,7 +49,9 @@ public static class FigureView
                 {
                     var text = Cells.Shortened(figures[column], Math.Max(8, width - Indent - name - Gap));
                     // A single column of words reads from the left.
-                    line.Append(' ', Gap).Append(' ', widths.Length == 1 ? 0 : Math.Max(0, widths[column] - text.GetCellWidth())).Append(text);
+                    var blank = Math.Max(0, widths[column] - text.GetCellWidth());
+                    var isLeft = widths.Length == 1 || table.AreFiguresWords;
+                    line.Append(' ', Gap).Append(' ', isLeft ? 0 : blank).Append(text).Append(' ', isLeft ? blank : 0);
                 }
 
                 return new Paragraph(line.ToString().TrimEnd(), style);

@@ -14,16 +14,17 @@ internal static class MarkLine
     /// <summary>Where the baseline lies.</summary>
     public const char Guide = '┊';
 
-    /// <summary>The interval, with the baseline's estimate as a guide where it leaves room.</summary>
-    public static string Draw(Mark mark, MarkScale scale, Mark? baseline, int width)
+    /// <summary>The interval, with the baseline as a guide where it leaves room.</summary>
+    public static string Draw(Mark? mark, MarkScale scale, int width)
     {
         var line = new StringBuilder(new string(' ', width));
-        if (baseline is { } reference)
+        line[Column(1)] = Guide;
+        if (mark is not { } drawn)
         {
-            line[Column(reference.Estimate)] = Guide;
+            return line.ToString();
         }
 
-        var (lower, upper) = (Column(mark.Lower), Column(mark.Upper));
+        var (lower, upper) = (Column(drawn.Lower), Column(drawn.Upper));
         for (var column = lower; column <= upper; column++)
         {
             line[column] = Reach;
@@ -35,26 +36,18 @@ internal static class MarkLine
             line[upper] = UpperEnd;
         }
 
-        line[Column(mark.Estimate)] = Estimate;
+        line[Column(drawn.Estimate)] = Estimate;
         return line.ToString();
 
-        int Column(double nanoseconds) => (int)Math.Round(scale.Position(nanoseconds) * (width - 1));
+        int Column(double factor) => (int)Math.Round(scale.Position(factor) * (width - 1));
     }
 
     /// <summary>The scale's two ends, set at its two ends.</summary>
     public static string Ends(MarkScale scale, int width)
     {
-        var left = Formats.Quantity.Time(scale.Left);
-        var right = Formats.Quantity.Time(scale.Right);
-        var middle = scale.IsLogarithmic ? "log" : "";
+        var left = scale.Left < 1 ? Formats.Quantity.Factor(scale.Left) : "1";
+        var right = scale.Right > 1 ? Formats.Quantity.Factor(scale.Right) : "1";
         var gap = width - left.Length - right.Length;
-        if (gap < 1)
-        {
-            return "";
-        }
-
-        return gap < middle.Length + 2
-            ? left + new string(' ', gap) + right
-            : left + middle.PadLeft((gap + middle.Length) / 2).PadRight(gap) + right;
+        return gap < 1 ? "" : left + new string(' ', gap) + right;
     }
 }

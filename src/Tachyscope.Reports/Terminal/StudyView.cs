@@ -28,26 +28,70 @@ public static class StudyView
     public static IRenderable? Provisional(StudyReport report, int width, int height)
     {
         ArgumentNullException.ThrowIfNull(report);
-        var fit = new TableFit(report.Tables, width);
-        IRenderable[] lines =
-        [
-            .. report.Tables.SelectMany(table => Lines($"{report.Study}, so far", table with { Figures = [] }, fit, width)),
-            .. report.Tables.Count > 0 ? (IRenderable[])[] : [new Text($"{report.Study}, so far", Strong), .. report.Answers.SelectMany(table => FigureView.Lines(table, width))],
-        ];
+        IRenderable[] lines = [new Text($"{report.Study}, so far", Strong), .. AtAGlance(report, width), .. report.Answers.SelectMany(table => FigureView.Lines(table, width))];
         return lines.Length <= height ? new Rows(lines) : null;
     }
 
     private static IEnumerable<IRenderable> Lines(StudyReport report, int width)
+        => (width >= TerminalConsole.PlainWidth ? Statements(report, width) : Head(report, width).Concat(AtAGlance(report, width)).Concat(Doubts(report, width)))
+            .Concat(Asked(report, width)).Append(Text.Empty);
+
+    // The decision on the line of the name.
+    private static IEnumerable<IRenderable> Head(StudyReport report, int width)
     {
-        yield return new Text(report.Study, Strong);
-        foreach (var sentence in report.Conclusion.Select(sentence => sentence.Text))
+        yield return WrappedText.Set(width, 0, [(report.Study, Strong)], report.Conclusion.Count == 0 ? "" : $" {report.Conclusion[0].Text}", Style.Plain);
+        foreach (var sentence in report.Conclusion.Skip(1))
         {
-            yield return WrappedText.Set(width, [], sentence, Style.Plain);
+            yield return WrappedText.Set(width, [], sentence.Text, Style.Plain);
+        }
+    }
+
+    // One table: of its intervals, drawn, where there is one input; of all inputs else.
+    private static IEnumerable<IRenderable> AtAGlance(StudyReport report, int width)
+        => report.Tables is [{ Rows.Count: > 0 } single] ? Table(single with { Figures = [] }, new TableFit(report.Tables, width, single.Input), width, single.Input)
+            : report.Overview is { } overview ? OverviewView.Lines(overview, width)
+            : report.TargetTables.SelectMany(table => OverviewView.Lines(table, width));
+
+    private static IEnumerable<IRenderable> Doubts(StudyReport report, int width)
+    {
+        foreach (var failure in report.Failures)
+        {
+            yield return WrappedText.Set(width, [(Tone.Failed.Sign(), StyleOf(Tone.Failed))], failure, Style.Plain);
         }
 
-        yield return Text.Empty;
+        if (report.Note is not null)
+        {
+            yield return WrappedText.Set(width, [("note", Doubt)], report.Note, Style.Plain);
+        }
+
+        foreach (var doubt in report.Doubts)
+        {
+            yield return WrappedText.Set(width, [("!", Doubt), (doubt.Caveat, Strong)], doubt.About, Style.Plain);
+        }
+    }
+
+    private static IEnumerable<IRenderable> Statements(StudyReport report, int width)
+    {
+        string[] lines =
+        [
+            .. report.Conclusion.Select(sentence => $"{report.Study}: {sentence.Text}"),
+            .. report.Overview is { } overview ? OverviewView.Statements(report.Study, overview) : [],
+            .. report.TargetTables.SelectMany(table => OverviewView.Statements(table.Title.Length == 0 ? report.Study : $"{report.Study} · {table.Title}", table)),
+            .. report.Failures.Select(failure => $"{report.Study} · {Tone.Failed.Sign()} {failure}"),
+            .. report.Note is null ? [] : (string[])[$"{report.Study} · note: {report.Note}"],
+            .. report.Doubts.Select(doubt => $"{report.Study} · caveat {doubt.Caveat}: {doubt.About}"),
+        ];
+        return lines.DefaultIfEmpty(report.Study).Select(line => WrappedText.Set(width, 0, [], line, Style.Plain));
+    }
+
+    // The blocks that were asked for.
+    private static IEnumerable<IRenderable> Asked(StudyReport report, int width)
+    {
         var fit = new TableFit(report.Tables, width);
-        foreach (var line in report.Tables.SelectMany(table => Lines(report.Study, table, fit, width)))
+        var isGiven = report.Tables.Count == 1 && (width < TerminalConsole.PlainWidth || !report.AreTablesAsked);
+        foreach (var line in report.Tables.SelectMany(table => isGiven
+            ? table.Figures.SelectMany(figures => FigureView.Lines(figures, width))
+            : Lines(report.Study, table, fit, width)))
         {
             yield return line;
         }
@@ -67,15 +111,9 @@ public static class StudyView
             yield return line;
         }
 
-        yield return WrappedText.Set(width, [], report.Environment, Dim);
-        foreach (var remark in report.Remarks)
+        foreach (var remark in report.Remarks.Prepend(report.Environment).Where(line => line.Length > 0))
         {
             yield return WrappedText.Set(width, [], remark, Dim);
-        }
-
-        if (report.Note is not null)
-        {
-            yield return WrappedText.Set(width, [("note", Doubt)], report.Note, Style.Plain);
         }
 
         foreach (var caveat in report.Caveats)
@@ -84,20 +122,30 @@ public static class StudyView
             var text = $"– {subject}{caveat.Evidence}. Way out: {caveat.WayOut}.";
             yield return WrappedText.Set(width, [("caveat", Doubt), (caveat.Name, Strong)], text, Style.Plain);
         }
-
-        yield return Text.Empty;
     }
 
     private static IEnumerable<IRenderable> Lines(string study, StudyTable table, TableFit fit, int width)
     {
-        // Where nothing is wrapped, whoever looks for a line finds its input in it.
-        var input = width >= TerminalConsole.PlainWidth ? table.Input : "";
         yield return new Paragraph().Append(study, Strong).Append($" · {table.Input}");
-        yield return Heading(table, fit, input.Length > 0 ? "input" : "");
-        var baseline = table.Rows.FirstOrDefault(row => row.Tone == Tone.Reference)?.Mark;
-        foreach (var row in table.Rows)
+        foreach (var line in Table(table, fit, width, "variant"))
         {
-            yield return Row(row, table, baseline, fit, input);
+            yield return line;
+        }
+
+        yield return Text.Empty;
+    }
+
+    private static IEnumerable<IRenderable> Table(StudyTable table, TableFit fit, int width, string title)
+    {
+        if (table.Rows.Count > 0)
+        {
+            // Where nothing is wrapped, whoever looks for a line finds its input in it.
+            var input = width >= TerminalConsole.PlainWidth ? table.Input : "";
+            yield return Heading(table, fit, input.Length > 0 ? "input" : "", title);
+            foreach (var row in table.Rows)
+            {
+                yield return Row(row, table, fit, input);
+            }
         }
 
         if (fit.Below.Count > 0)
@@ -113,22 +161,15 @@ public static class StudyView
             }
         }
 
-        foreach (var failure in table.Failures)
-        {
-            yield return WrappedText.Set(width, [(Tone.Failed.Sign(), StyleOf(Tone.Failed))], failure, Style.Plain);
-        }
-
         foreach (var line in table.Figures.SelectMany(figures => FigureView.Lines(figures, width)))
         {
             yield return line;
         }
-
-        yield return Text.Empty;
     }
 
-    private static Paragraph Heading(StudyTable table, TableFit fit, string input)
+    private static Paragraph Heading(StudyTable table, TableFit fit, string input, string title)
     {
-        var line = new Paragraph(new string(' ', TableFit.Indent)).Append(Cells.Padded("variant", fit.Name), Dim);
+        var line = new Paragraph(new string(' ', TableFit.Indent)).Append(Cells.Padded(Cells.Squeezed(title, fit.Name), fit.Name), Dim);
         foreach (var column in fit.Shown)
         {
             var text = table.Columns[column].Kind switch
@@ -143,7 +184,7 @@ public static class StudyView
         return input.Length == 0 ? line : line.Append($"  {input}", Dim);
     }
 
-    private static Paragraph Row(StudyRow row, StudyTable table, Mark? baseline, TableFit fit, string input)
+    private static Paragraph Row(StudyRow row, StudyTable table, TableFit fit, string input)
     {
         var style = StyleOf(row.Tone);
         var line = new Paragraph(new string(' ', TableFit.Indent))
@@ -154,7 +195,7 @@ public static class StudyView
             switch (table.Columns[column].Kind)
             {
                 case ColumnKind.Marks:
-                    AppendMark(line, row.Mark is { } mark && table.Scale is { } scale ? MarkLine.Draw(mark, scale, baseline, fit.Marks) : "", fit.Marks, style);
+                    AppendMark(line, table.Scale is { } scale && row.Tone != Tone.Aside ? MarkLine.Draw(row.Mark, scale, fit.Marks) : "", fit.Marks, style);
                     break;
                 case ColumnKind.Verdict:
                     Append(line, $"{row.Tone.Sign()} {row.Verdict}", isLast ? 0 : fit.Width(column), isRight: false, style);
@@ -186,7 +227,8 @@ public static class StudyView
         line.Append(new string(' ', TableFit.Gap)).Append(isRight ? blank : text, style).Append(isRight ? text : blank, style);
     }
 
-    private static Style StyleOf(Tone tone) => tone switch
+    /// <summary>How a tone is shown, beside its sign.</summary>
+    internal static Style StyleOf(Tone tone) => tone switch
     {
         Tone.Good => new Style(Color.Green),
         Tone.Bad => new Style(Color.Red),

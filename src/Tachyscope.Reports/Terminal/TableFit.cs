@@ -23,13 +23,13 @@ internal sealed class TableFit
     private readonly IReadOnlyList<StudyColumn> _columns;
     private readonly List<int> _shown;
 
-    public TableFit(IReadOnlyList<StudyTable> tables, int width)
+    public TableFit(IReadOnlyList<StudyTable> tables, int width, string title = "variant")
     {
         _rows = [.. tables.SelectMany(table => table.Rows)];
         _columns = tables.Count == 0 ? [] : tables[0].Columns;
         var hasMarks = tables.Any(table => table.Scale is not null);
         _shown = [.. Enumerable.Range(0, _columns.Count).Where(index => hasMarks || _columns[index].Kind != ColumnKind.Marks)];
-        Name = Math.Min(width >= TerminalConsole.PlainWidth ? width : LongestName, Widest(_rows.Select(row => row.Variant), "variant"));
+        Name = Math.Min(width >= TerminalConsole.PlainWidth ? width : LongestName, Widest(_rows.Select(row => row.Variant), title));
         var isChosen = tables.Count > 0 && tables[0].AreColumnsChosen;
         if (!isChosen)
         {

@@ -9,10 +9,14 @@ internal static class WrappedText
 
     /// <summary>A label and what follows it, for a console of a stated width.</summary>
     public static Paragraph Set(int consoleWidth, (string Text, Style Style)[] label, string text, Style style)
+        => Set(consoleWidth, Indent, label, text, style);
+
+    /// <summary>The same, its first line begun elsewhere.</summary>
+    public static Paragraph Set(int consoleWidth, int indent, (string Text, Style Style)[] label, string text, Style style)
     {
         var width = Math.Max(20, consoleWidth - 1);
-        var line = new Paragraph(new string(' ', Indent));
-        var column = Indent;
+        var line = new Paragraph(new string(' ', indent));
+        var column = indent;
         foreach (var (word, wordStyle) in label)
         {
             line.Append(word, wordStyle).Append(" ");

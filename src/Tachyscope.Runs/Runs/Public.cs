@@ -22,7 +22,16 @@ public sealed partial record MemoryLimit;
 public readonly partial record struct Reading;
 public static partial class ReadingColumns;
 public sealed partial class ReadingConverter;
-public sealed partial record Run;
+public sealed partial record Run
+{
+    /// <summary>Reads a saved run.</summary>
+    /// <param name="path">Path of the file.</param>
+    /// <exception cref="IOException">The file could not be read.</exception>
+    /// <exception cref="UnauthorizedAccessException">The file may not be read.</exception>
+    /// <exception cref="InvalidDataException">The file holds no run that this version reads; the message says where and why.</exception>
+    public static Run Read(string path) => Storing.RunFile.Read(path);
+}
+
 public sealed partial record RunPlan;
 public sealed partial record RunProgress;
 public sealed partial record SittingRecord;

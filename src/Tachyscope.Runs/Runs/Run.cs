@@ -22,6 +22,9 @@ sealed partial record Run
     /// <summary>Version of the tool that measured.</summary>
     public required string Tool { get; init; }
 
+    /// <summary>The command line that measured it; null when it was measured by a program.</summary>
+    public string? Command { get; init; }
+
     /// <summary>When measuring began, in universal time.</summary>
     public required DateTimeOffset Started { get; init; }
 

@@ -24,9 +24,10 @@ internal static class OpenedCells
         var copies = 1;
         for (; copies < affordable; copies++)
         {
-            (var copy, problem) = CodeCopies.Load(study.Description, copies);
+            var (copy, refused) = CodeCopies.Load(study.Description, copies);
             if (copy is null)
             {
+                problem = refused;
                 break;
             }
 

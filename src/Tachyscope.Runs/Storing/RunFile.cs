@@ -2,7 +2,7 @@ using System.Globalization;
 using System.Text.Json;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Storing;
+namespace Tachyscope.Storing;
 
 /// <summary>Writes and reads saved runs: docs/run-format.md.</summary>
 public static class RunFile

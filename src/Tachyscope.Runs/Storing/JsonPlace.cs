@@ -2,7 +2,7 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 
-namespace Tachyscope.Lab.Storing;
+namespace Tachyscope.Storing;
 
 /// <summary>Looks into a document that could not be taken as a whole: members at its top, and the lines of paths.</summary>
 internal sealed class JsonPlace

@@ -2,7 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using System.Text.Json.Serialization.Metadata;
 
-namespace Tachyscope.Lab.Storing;
+namespace Tachyscope.Storing;
 
 /// <summary>How files are written and read.</summary>
 /// <remarks>By reflection: generated code would leave members that a file does not have at null instead of at their defaults.</remarks>

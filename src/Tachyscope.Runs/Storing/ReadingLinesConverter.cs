@@ -3,7 +3,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Storing;
+namespace Tachyscope.Storing;
 
 /// <summary>
 /// Reads and writes the readings of a sitting: each on a line of its own, so that a file of a million of them has places one can name, and

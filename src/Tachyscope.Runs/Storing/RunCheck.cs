@@ -1,7 +1,7 @@
 using System.Globalization;
 using Tachyscope.Runs;
 
-namespace Tachyscope.Lab.Storing;
+namespace Tachyscope.Storing;
 
 /// <summary>Finds what in a run does not go together, although each part reads well.</summary>
 /// <remarks>Readings are looked at where they are analysed: single ones that cannot be true are left out there.</remarks>

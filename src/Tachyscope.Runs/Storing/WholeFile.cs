@@ -1,23 +1,41 @@
 using System.Diagnostics;
 using System.Globalization;
 
-namespace Tachyscope.Lab.Storing;
+namespace Tachyscope.Storing;
 
 /// <summary>Writes files so that they are whole at every moment: beside their place first, then moved there.</summary>
-internal static class WholeFile
+public static class WholeFile
 {
     private const string Ending = ".part";
 
+    /// <summary>Writes a file of lines; its last one is ended.</summary>
+    /// <param name="path">The file.</param>
+    /// <param name="write">Writes what is in it.</param>
+    /// <exception cref="IOException">The file could not be written.</exception>
+    /// <exception cref="UnauthorizedAccessException">The file may not be written.</exception>
     public static void Write(string path, Action<Stream> write)
+        => WriteAsync(path, stream =>
+        {
+            write(stream);
+            stream.WriteByte((byte)'\n');
+            return Task.CompletedTask;
+        }).GetAwaiter().GetResult();
+
+    /// <summary>Writes a file of any kind.</summary>
+    /// <param name="path">The file.</param>
+    /// <param name="write">Writes what is in it.</param>
+    /// <exception cref="IOException">The file could not be written.</exception>
+    /// <exception cref="UnauthorizedAccessException">The file may not be written.</exception>
+    public static async Task WriteAsync(string path, Func<Stream, Task> write)
     {
+        ArgumentNullException.ThrowIfNull(write);
         var full = Target(path);
         var beside = Beside(full);
         try
         {
-            using (var stream = File.Create(beside))
+            await using (var stream = File.Create(beside))
             {
-                write(stream);
-                stream.WriteByte((byte)'\n');
+                await write(stream);
             }
 
             File.Move(beside, full, overwrite: true);
@@ -28,7 +46,8 @@ internal static class WholeFile
         }
     }
 
-    /// <summary>Looks whether a file can be written, and takes away what runs that were killed have left beside it.</summary>
+    /// <summary>Looks whether a file can be written, before there is anything to write, and takes away what runs that were killed have left beside it.</summary>
+    /// <param name="path">The file.</param>
     /// <returns>What is wrong, in a sentence with the way out; null when nothing is.</returns>
     public static string? ProblemOf(string path)
     {

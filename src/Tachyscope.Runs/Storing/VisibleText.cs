@@ -4,7 +4,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Tachyscope.Protocol;
 
-namespace Tachyscope.Lab.Storing;
+namespace Tachyscope.Storing;
 
 /// <summary>
 /// Text from files and workers with nothing in it that a terminal would obey: what could clear a screen, turn the direction of

@@ -1,0 +1,9 @@
+using Tachyscope.Analysis.Targets;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Exports;
+
+/// <summary>What is written to a file: a run and what was found of it.</summary>
+/// <param name="Run">The run.</param>
+/// <param name="Found">What was found of its studies, in their order.</param>
+public sealed record Export(Run Run, IReadOnlyList<StudyOnTargets> Found);

@@ -1,0 +1,105 @@
+using Tachyscope.Exports.Charts;
+using Tachyscope.Exports.Formats;
+using Tachyscope.Exports.Pages;
+using Tachyscope.Exports.Pictures;
+
+namespace Tachyscope.Exports;
+
+/// <summary>Writes a run and what was found of it into files of other formats, each by its ending.</summary>
+public static class ExportFile
+{
+    private const string Picture = "contrasts";
+
+    // The longest first: a table of readings ends like any other.
+    private static readonly (string Ending, string What, Func<Export, Stream, Task> Write)[] Formats =
+    [
+        (".readings.csv", "every reading, as comma-separated values", Now(CsvExport.WriteReadings)),
+        (".csv", "results, as comma-separated values", Now(CsvExport.WriteResults)),
+        (".html", "a page", Now(PageExport.Write)),
+        (".md", "Markdown", Now(MarkdownExport.Write)),
+        (".xml", "JUnit's XML", Now(JUnitExport.Write)),
+        (".sarif", "SARIF", Now(SarifExport.Write)),
+        (".prom", "OpenMetrics text", Now(OpenMetricsExport.Write)),
+        (".parquet", "every reading, as a Parquet table", ParquetExport.WriteAsync),
+    ];
+
+    private static readonly string[] Pictures = [".svg", ".png"];
+
+    /// <summary>The endings there are, each with what is written.</summary>
+    public static IReadOnlyList<(string Ending, string What)> Endings { get; } =
+        [.. Formats.Select(format => (format.Ending, format.What)), (".svg", "a picture"), (".png", "a picture")];
+
+    /// <summary>Whether a file's ending is one of these, and where it is a picture whether its figure is known.</summary>
+    /// <param name="path">The file.</param>
+    /// <returns>What is wrong, in a sentence with the way out; null when nothing is.</returns>
+    public static string? ProblemOf(string path)
+    {
+        ArgumentNullException.ThrowIfNull(path);
+        var ending = Path.GetExtension(path);
+        if (Formats.Any(format => path.EndsWith(format.Ending, StringComparison.OrdinalIgnoreCase)))
+        {
+            return null;
+        }
+
+        if (!Pictures.Contains(ending, StringComparer.OrdinalIgnoreCase))
+        {
+            return $"\"{ending}\" is no ending of a file that can be written; there are .json, {string.Join(", ", Endings.Select(known => known.Ending))}.";
+        }
+
+        var named = Named(path);
+        return named is null || ChartReporter.Names.Contains(named) ? null
+            : $"\"{named}\" is no figure; name one before the ending, as in run.growth{ending}: {string.Join(", ", ChartReporter.Names)}.";
+    }
+
+    /// <summary>Writes one; a picture that several studies or inputs have becomes a file for each, their names numbered.</summary>
+    /// <param name="export">What is written.</param>
+    /// <param name="path">The file, its ending one of <see cref="Endings"/>.</param>
+    /// <param name="open">Writes a file whole: given its path and what writes it.</param>
+    /// <returns>The files written.</returns>
+    /// <exception cref="InvalidDataException">The run has no figure of that name.</exception>
+    public static async Task<IReadOnlyList<string>> WriteAsync(Export export, string path, Func<string, Func<Stream, Task>, Task> open)
+    {
+        ArgumentNullException.ThrowIfNull(export);
+        ArgumentNullException.ThrowIfNull(path);
+        ArgumentNullException.ThrowIfNull(open);
+        if (Array.Find(Formats, format => path.EndsWith(format.Ending, StringComparison.OrdinalIgnoreCase)) is { Write: not null } format)
+        {
+            await open(path, stream => format.Write(export, stream));
+            return [path];
+        }
+
+        var name = Named(path) ?? Picture;
+        Chart[] charts = [.. export.Run.Studies.Zip(export.Found).SelectMany(study => ChartReporter.Of(export.Run, study.First, study.Second)
+            .Where(chart => chart.Name == name)
+            .Select(chart => export.Found.Count > 1 ? chart with { Title = $"{study.First.Study.Name}: {chart.Title}" } : chart))];
+        if (charts.Length == 0)
+        {
+            var there = export.Run.Studies.Zip(export.Found).SelectMany(study => ChartReporter.Of(export.Run, study.First, study.Second)).Select(chart => chart.Name).Distinct();
+            throw new InvalidDataException($"this run has no figure \"{name}\"; it has {string.Join(", ", there)}.");
+        }
+
+        var ending = Path.GetExtension(path);
+        List<string> written = [];
+        foreach (var (chart, index) in charts.Select((chart, index) => (chart, index)))
+        {
+            var file = charts.Length == 1 ? path : Path.ChangeExtension(path, $"{index + 1}{ending}");
+            await open(file, stream =>
+            {
+                (ending.Equals(".svg", StringComparison.OrdinalIgnoreCase) ? (Action<Chart, Stream>)PictureExport.WriteSvg : PictureExport.WritePng)(chart, stream);
+                return Task.CompletedTask;
+            });
+            written.Add(file);
+        }
+
+        return written;
+    }
+
+    // What stands between the last two points.
+    private static string? Named(string path) => Path.GetExtension(Path.GetFileNameWithoutExtension(path)) is { Length: > 1 } middle ? middle[1..] : null;
+
+    private static Func<Export, Stream, Task> Now(Action<Export, Stream> write) => (export, stream) =>
+    {
+        write(export, stream);
+        return Task.CompletedTask;
+    };
+}

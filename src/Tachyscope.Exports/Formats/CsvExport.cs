@@ -1,0 +1,77 @@
+using System.Globalization;
+using System.Text;
+using CsvHelper;
+using CsvHelper.Configuration;
+using Tachyscope.Analysis.Statistics;
+
+namespace Tachyscope.Exports.Formats;
+
+/// <summary>Writes results, or every reading, as a table of comma-separated values (RFC 4180), units in the names of the columns.</summary>
+/// <remarks>A name that a spreadsheet would take for a formula gets an apostrophe before it.</remarks>
+internal static class CsvExport
+{
+    private const string FormulaSigns = "=+-@\t\r";
+
+    private static readonly CsvConfiguration Rfc4180 = new(CultureInfo.InvariantCulture) { NewLine = "\r\n" };
+
+    public static void WriteResults(Export export, Stream stream)
+    {
+        string[] names =
+        [
+            "study", "target", "input", "variant", "is_baseline",
+            "time_ns", "time_lower_ns", "time_upper_ns", "time_bound",
+            "ratio", "ratio_lower", "ratio_upper", "ratio_bound", "ratio_level", "verdict",
+            "allocated_bytes", "processor_time_ns", "place_first", "place_last", "caveats", "failure",
+        ];
+        Write(stream, names, ResultRow.Of(export).Select(row => (object?[])
+        [
+            Safe(row.Study.Study.Name), Safe(row.Target), Safe(row.Input.Input.Label), Safe(row.Cell.Variant.Name), row.Cell.Variant.IsBaseline ? 1 : 0,
+            .. Parts(row.Cell.Failure is null ? row.Cell.NanosecondsPerCall : null), .. Parts(row.Cell.Contrast?.TimeRatio),
+            row.Cell.Contrast?.TimeRatio.Level, row.Verdict,
+            row.Cell.Failure is null ? Finite(row.Cell.AllocatedBytesPerCall) : null, Finite(row.Cell.ProcessorNanosecondsPerCall),
+            row.Cell.Place?.First, row.Cell.Place?.Last, string.Join(' ', Caveats(row)), Safe(row.Cell.Failure?.Reason ?? ""),
+        ]));
+    }
+
+    public static void WriteReadings(Export export, Stream stream)
+        => Write(stream, ReadingRow.Names, ReadingRow.Of(export.Run).Select(row => (object?[])
+        [
+            Safe(row.Study), Safe(row.Target), Safe(row.Input), Safe(row.Variant), row.Sitting, row.Repeat, row.Round, row.Place, row.Copy,
+            row.Calls, row.ElapsedNanoseconds, row.ProcessorNanoseconds, row.AllocatedBytes, row.CollectionsGen0, row.CollectionsGen1, row.CollectionsGen2,
+            row.PauseNanoseconds, row.CompiledMethods, row.LockContentions,
+        ]));
+
+    /// <summary>Names of the caveats of a cell.</summary>
+    public static IEnumerable<string> Caveats(ResultRow row)
+        => row.Study.Caveats.Where(caveat => caveat.Subject == $"{row.Cell.Variant.Name}, {row.Input.Input.Label}").Select(caveat => caveat.Name).Distinct();
+
+    private static void Write(Stream stream, IEnumerable<string> names, IEnumerable<object?[]> rows)
+    {
+        using var writer = new StreamWriter(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: false), leaveOpen: true);
+        using var csv = new CsvWriter(writer, Rfc4180);
+        foreach (var name in names)
+        {
+            csv.WriteField(name);
+        }
+
+        csv.NextRecord();
+        foreach (var row in rows)
+        {
+            foreach (var field in row)
+            {
+                csv.WriteField(field);
+            }
+
+            csv.NextRecord();
+        }
+    }
+
+    private static object?[] Parts(Interval? interval) => interval is not { IsKnown: true } known ? [null, null, null, null] :
+    [
+        Finite(known.Estimate), Finite(known.Lower), Finite(known.Upper), known.Bound == Bound.None ? "" : known.Bound.ToString(),
+    ];
+
+    private static double? Finite(double value) => double.IsFinite(value) ? value : null;
+
+    private static string Safe(string name) => name.Length > 0 && FormulaSigns.Contains(name[0], StringComparison.Ordinal) ? $"'{name}" : name;
+}

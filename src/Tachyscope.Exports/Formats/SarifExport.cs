@@ -1,0 +1,88 @@
+using System.Text.Json;
+
+namespace Tachyscope.Exports.Formats;
+
+/// <summary>Writes what a check would object to as SARIF 2.1.0 (OASIS), each at the variant's name.</summary>
+internal static class SarifExport
+{
+    private static readonly (string Id, string Text, string Level)[] Rules =
+    [
+        ("failed", "A variant answers otherwise than the baseline, throws, hangs or dies.", "error"),
+        ("limit-broken", "A variant goes beyond a declared limit.", "error"),
+        ("limit-unsure", "A variant is not shown to keep a declared limit.", "warning"),
+    ];
+
+    public static void Write(Export export, Stream stream)
+    {
+        using var json = new Utf8JsonWriter(stream, new JsonWriterOptions { Indented = true });
+        json.WriteStartObject();
+        json.WriteString("$schema", "https://json.schemastore.org/sarif-2.1.0.json");
+        json.WriteString("version", "2.1.0");
+        json.WriteStartArray("runs");
+        json.WriteStartObject();
+        WriteTool(json, export);
+        json.WriteStartArray("results");
+        foreach (var row in ResultRow.Of(export))
+        {
+            foreach (var objection in Objection.Of(row))
+            {
+                WriteResult(json, row, objection);
+            }
+        }
+
+        json.WriteEndArray();
+        json.WriteString("columnKind", "utf16CodeUnits");
+        json.WriteEndObject();
+        json.WriteEndArray();
+        json.WriteEndObject();
+    }
+
+    private static void WriteTool(Utf8JsonWriter json, Export export)
+    {
+        json.WriteStartObject("tool");
+        json.WriteStartObject("driver");
+        json.WriteString("name", "Tachyscope");
+        json.WriteString("version", export.Run.Tool);
+        json.WriteStartArray("rules");
+        foreach (var (id, text, level) in Rules)
+        {
+            json.WriteStartObject();
+            json.WriteString("id", id);
+            json.WriteStartObject("shortDescription");
+            json.WriteString("text", text);
+            json.WriteEndObject();
+            json.WriteStartObject("defaultConfiguration");
+            json.WriteString("level", level);
+            json.WriteEndObject();
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+        json.WriteEndObject();
+        json.WriteEndObject();
+    }
+
+    private static void WriteResult(Utf8JsonWriter json, ResultRow row, Objection objection)
+    {
+        var index = Array.FindIndex(Rules, rule => rule.Id == objection.Rule);
+        json.WriteStartObject();
+        json.WriteString("ruleId", objection.Rule);
+        json.WriteNumber("ruleIndex", index);
+        json.WriteString("level", Rules[index].Level);
+        json.WriteStartObject("message");
+        json.WriteString("text", $"{row.Cell.Variant.Name} on {row.Input.Input.Label}{(row.Target.Length == 0 ? "" : $", {row.Target}")}: {objection.Message}");
+        json.WriteEndObject();
+        json.WriteStartArray("locations");
+        json.WriteStartObject();
+        json.WriteStartArray("logicalLocations");
+        json.WriteStartObject();
+        json.WriteString("name", row.Cell.Variant.Name);
+        json.WriteString("fullyQualifiedName", $"{row.Study.Study.Name} · {row.Cell.Variant.Name}");
+        json.WriteString("kind", "function");
+        json.WriteEndObject();
+        json.WriteEndArray();
+        json.WriteEndObject();
+        json.WriteEndArray();
+        json.WriteEndObject();
+    }
+}

@@ -1,0 +1,389 @@
+using System.Globalization;
+using System.IO.Compression;
+using System.Net;
+using System.Text;
+using System.Text.Json;
+using Tachyscope.Exports.Charts;
+using Tachyscope.Exports.Formats;
+using Tachyscope.Reports.Formats;
+using Tachyscope.Reports.Overviews;
+using Tachyscope.Reports.Studies;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Exports.Pages;
+
+/// <summary>Writes a run as one page that holds all it needs: opened from disk, with no network.</summary>
+internal sealed class PageExport
+{
+    // Beyond it the page would take its time to open.
+    private const int MostReadingsBytes = 1_500_000;
+
+    private static readonly ReportOptions Everything = new() { Shown = Blocks.All };
+
+    private readonly Export _export;
+    private readonly StringBuilder _page = new();
+    private readonly List<Chart> _charts = [];
+
+    private PageExport(Export export) => _export = export;
+
+    public static void Write(Export export, Stream stream)
+    {
+        var page = new PageExport(export);
+        page.Write();
+        stream.Write(Encoding.UTF8.GetBytes(page._page.ToString()));
+    }
+
+    private void Write()
+    {
+        var run = _export.Run;
+        var title = $"Measured: {string.Join(", ", run.Studies.Take(3).Select(study => study.Study.Name))}{(run.Studies.Count > 3 ? " and more" : "")}";
+        Line("<!doctype html>");
+        Line($"<html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" content=\"width=device-width, initial-scale=1\"><title>{Html(title)}</title>");
+        // Nothing is fetched, whatever a name holds.
+        Line("<meta http-equiv=\"Content-Security-Policy\" content=\"default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'; img-src data:\">");
+        Line($"<style>{Resource("page.css")}</style></head><body>");
+        Line("<a class=\"skip\" href=\"#main\">To the results</a>");
+        Line($"<header><div><h1>{Html(title)}</h1><p class=\"faint\">{Html(run.Started.ToString("yyyy-MM-dd HH:mm 'UTC'", CultureInfo.InvariantCulture))} · {Html(run.Machine.Processor)} · {Html(run.Environment.Runtime)}"
+            + $"{(run.State == RunState.Complete ? "" : " · not finished")}</p></div><button class=\"act\" id=\"theme\" type=\"button\">light or dark</button></header>");
+        Line("<main id=\"main\">");
+        WriteSummary();
+        for (var index = 0; index < _export.Found.Count; index++)
+        {
+            WriteStudy(index);
+        }
+
+        WriteResults();
+        WriteReading();
+        Line("</main>");
+        WriteFooter();
+        Line($"<script type=\"application/json\" id=\"charts\">{ChartJson()}</script>");
+        Line($"<script>{Script("plot.js")}</script><script>{Script("page.js")}</script></body></html>");
+    }
+
+    private void WriteSummary()
+    {
+        if (RunReporter.Summary(_export.Found) is { } summary)
+        {
+            Line("<section aria-labelledby=\"all\"><h2 id=\"all\">All studies</h2>");
+            Table(summary, isWords: true);
+            Line("</section>");
+        }
+    }
+
+    private void WriteResults()
+    {
+        ResultRow[] rows = [.. ResultRow.Of(_export)];
+        var hasTargets = _export.Run.Targets.Count > 1;
+        Line("<section aria-labelledby=\"every\"><h2 id=\"every\">Every result</h2><div class=\"filters\">");
+        Line("<label>find<input data-filter=\"text\" type=\"search\"></label>");
+        Choice("study", rows.Select(row => row.Study.Study.Name));
+        Choice("input", rows.Select(row => row.Input.Input.Label));
+        if (hasTargets)
+        {
+            Choice("target", rows.Select(row => row.Target));
+        }
+
+        Line($"</div><p class=\"faint\" id=\"count\" role=\"status\">{rows.Length} of {rows.Length} rows</p>");
+        Line("<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"Every result\"><table id=\"results\"><thead><tr>");
+        string[] headings =
+            ["study", .. hasTargets ? ["target"] : (string[])[], "input", "variant", "time per call", "baseline's time", "bytes", "verdict", "caveats"];
+        Line($"{string.Concat(headings.Select(heading => $"<th scope=\"col\"><button type=\"button\">{Html(heading)}</button></th>"))}</tr></thead><tbody>");
+        foreach (var row in rows)
+        {
+            WriteResult(row, hasTargets);
+        }
+
+        Line("</tbody></table></div></section>");
+    }
+
+    private void WriteResult(ResultRow row, bool hasTargets)
+    {
+        var (cell, isTimed) = (row.Cell, row.Cell.Failure is null);
+        string[] cells =
+        [
+            Long(row.Study.Study.Name), .. hasTargets ? [Long(row.Target)] : (string[])[], Long(row.Input.Input.Label), Long(cell.Variant.Name),
+            Number(isTimed ? cell.NanosecondsPerCall.Estimate : double.NaN, isTimed ? Reached(Quantity.Time(cell.NanosecondsPerCall)) : ""),
+            Number(cell.Contrast?.TimeRatio.Estimate ?? (cell.Variant.IsBaseline ? 1 : double.NaN),
+                cell.Contrast is { } contrast ? Reached(Quantity.Factor(contrast.TimeRatio)) : cell.Variant.IsBaseline ? "baseline" : ""),
+            Number(isTimed ? cell.AllocatedBytesPerCall : double.NaN, isTimed ? Html(Quantity.Bytes(cell.AllocatedBytesPerCall)) : ""),
+            $"<td class=\"{Class(row.Verdict)}\">{Html(row.Verdict)}</td>", Long(string.Join(", ", CsvExport.Caveats(row))),
+        ];
+        Line($"<tr data-study=\"{Html(row.Study.Study.Name)}\" data-input=\"{Html(row.Input.Input.Label)}\" data-target=\"{Html(row.Target)}\">{string.Concat(cells)}</tr>");
+    }
+
+    private void WriteStudy(int index)
+    {
+        var (record, found) = (_export.Run.Studies[index], _export.Found[index]);
+        StudyReport[] reports = [.. StudyReporter.ReportTargets(_export.Run, found, record.Note, Everything)];
+        var main = reports[0];
+        Line($"<section data-study=\"{Html(record.Study.Name)}\" aria-labelledby=\"s{index}\"><h2 id=\"s{index}\">{Html(record.Study.Name)}</h2>");
+        foreach (var (sentence, place) in main.Conclusion.Select((sentence, place) => (sentence.Text, place)))
+        {
+            Line($"<p{(place == 0 ? " class=\"decision\"" : "")}>{Html(sentence)}</p>");
+        }
+
+        if (main.Note is not null)
+        {
+            Line($"<p class=\"open\">Note: {Html(main.Note)}</p>");
+        }
+
+        foreach (var table in main.Overview is { } overview ? [overview] : main.TargetTables)
+        {
+            Overview(table);
+        }
+
+        foreach (var failure in main.Failures)
+        {
+            Line($"<p class=\"failed\">✗ {Html(failure)}</p>");
+        }
+
+        WriteCaveats(main);
+        // Those of one kind, one for each input, stand together.
+        foreach (var kind in ChartReporter.Of(_export.Run, record, found).GroupBy(chart => chart.Name))
+        {
+            Chart[] charts = [.. kind];
+            if (charts.Length == 1)
+            {
+                WriteChart(charts[0], isOpen: kind.Key == ChartReporter.Names[0]);
+                continue;
+            }
+
+            Line($"<details><summary>{Html(charts[0].Title.Split(',')[0])}, {charts.Length} figures</summary>");
+            foreach (var chart in charts)
+            {
+                WriteChart(chart, isOpen: false);
+            }
+
+            Line("</details>");
+        }
+
+        Line("<details><summary>All figures in tables</summary>");
+        foreach (var report in reports)
+        {
+            foreach (var table in report.Tables)
+            {
+                Line($"<h3>{Html(report.Study)} · {Html(table.Input)}</h3>");
+                StudyTable(table);
+                table.Figures.ToList().ForEach(figures => Table(figures, isWords: false));
+            }
+
+            report.Answers.Concat(report.Checks).ToList().ForEach(table => Table(table, isWords: false));
+            Line($"<ul>{string.Concat(report.Remarks.Prepend(report.Environment).Select(remark => $"<li>{Html(remark)}</li>"))}</ul>");
+        }
+
+        Line("</details></section>");
+    }
+
+    private void WriteCaveats(StudyReport report)
+    {
+        if (report.Caveats.Count > 0)
+        {
+            Line($"<details><summary>{report.Caveats.Count} {(report.Caveats.Count == 1 ? "caveat" : "caveats")}: {Html(string.Join(", ", report.Caveats.Select(caveat => caveat.Name)))}</summary><ul>");
+            foreach (var caveat in report.Caveats)
+            {
+                Line($"<li><strong>{Html(caveat.Name)}</strong> {(caveat.Subject is null ? "" : $"– {Html(caveat.Subject)}: ")}{Html(caveat.Evidence)}. Way out: {Html(caveat.WayOut)}.</li>");
+            }
+
+            Line("</ul></details>");
+        }
+    }
+
+    private void WriteChart(Chart chart, bool isOpen)
+    {
+        var canTurn = chart.X.IsLogarithmic || chart.Y.IsLogarithmic;
+        Line($"<details data-chart=\"{_charts.Count}\"{(isOpen ? " open" : "")}><summary>{Html(chart.Title)}</summary><figure><div class=\"plot\" role=\"img\" aria-label=\"{Html(chart.Title)}; its figures stand in the table below\"></div>"
+            + $"<figcaption>{Html(chart.Note)}{(canTurn ? " <button class=\"act\" type=\"button\" aria-pressed=\"false\">linear axes</button>" : "")}</figcaption>"
+            + "<details><summary>as a table</summary><div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"the figures\"></div></details></figure></details>");
+        _charts.Add(chart);
+    }
+
+    private void WriteReading()
+    {
+        Line("<section aria-labelledby=\"how\"><h2 id=\"how\">How to read it</h2><p>Times are those of a typical call after warming up. A factor says by what the baseline's time is divided (÷, faster) "
+            + "or multiplied (×, slower); what stands behind it is the reach of its interval, within which the truth lies with the stated confidence. “Same” is within the smallest difference that matters, "
+            + "“unclear” is what this run cannot decide.</p></section>");
+    }
+
+    private void WriteFooter()
+    {
+        Line("<footer>");
+        foreach (var line in RunReporter.Ground(_export.Run, _export.Found))
+        {
+            Line($"<p>{Html(line)}</p>");
+        }
+
+        if (_export.Run.Command is { } command)
+        {
+            Line($"<p>Measured again by:</p><pre tabindex=\"0\"><code>{Html(command)}</code></pre>");
+        }
+
+        var readings = Readings();
+        Line(readings.Length <= MostReadingsBytes
+            ? $"<p><a download=\"readings.csv.gz\" href=\"data:application/gzip;base64,{Convert.ToBase64String(readings)}\">Every reading, as comma-separated values</a></p>"
+            : "<p>There are too many readings to be in a page; <code>tachyscope report RUN --out readings.parquet</code> writes them.</p>");
+        Line("</footer>");
+    }
+
+    private byte[] Readings()
+    {
+        using var stream = new MemoryStream();
+        using (var zipped = new GZipStream(stream, CompressionLevel.SmallestSize))
+        {
+            CsvExport.WriteReadings(_export, zipped);
+        }
+
+        return stream.ToArray();
+    }
+
+    private void Overview(OverviewTable table)
+    {
+        Line($"<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"{Html(table.Title.Length == 0 ? "at a glance" : table.Title)}\"><table><thead><tr><th scope=\"col\">{Html(table.Title)}</th>"
+            + $"{string.Concat(table.Columns.Select(column => $"<th scope=\"col\">{Html(column)}</th>"))}<th scope=\"col\"></th></tr></thead><tbody>");
+        foreach (var row in table.Rows)
+        {
+            var cells = row.Cells.Select(cell => cell is null ? "<td></td>"
+                : $"<td><span class=\"{Class(cell.Tone)}\">{Html(Sign(cell))} {Html(cell.Figure)}</span> <span class=\"reach\">{Html(cell.Reach)}</span>"
+                    + $"{(cell.Bytes.Length == 0 ? "" : $"<br><span class=\"reach\">{Html(cell.Bytes)}</span>")}</td>");
+            Line($"<tr><th scope=\"row\">{Html(row.Variant)}</th>{string.Concat(cells)}<td>{Html(row.Remark)}</td></tr>");
+        }
+
+        Line("</tbody></table></div>");
+    }
+
+    private void StudyTable(StudyTable table)
+    {
+        int[] shown = [.. Enumerable.Range(0, table.Columns.Count).Where(column => table.Columns[column].Kind != ColumnKind.Marks)];
+        Line($"<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"{Html(table.Input)}\"><table><thead><tr><th scope=\"col\">variant</th>{string.Concat(shown.Select(column => $"<th scope=\"col\">{Html(table.Columns[column].Heading)}</th>"))}</tr></thead><tbody>");
+        foreach (var row in table.Rows)
+        {
+            Line($"<tr><th scope=\"row\">{Html(row.Variant)}</th>{string.Concat(shown.Select(column => table.Columns[column].Kind == ColumnKind.Verdict ? $"<td class=\"{Class(row.Tone)}\">{Html(row.Verdict)}</td>" : $"<td>{Html(row.Figures[column])}</td>"))}</tr>");
+        }
+
+        Line("</tbody></table></div>");
+    }
+
+    private void Table(FigureTable table, bool isWords)
+    {
+        Line($"<div class=\"wide{(isWords ? " words" : "")}\" tabindex=\"0\" role=\"region\" aria-label=\"{Html(table.Title)}\"><table>{(isWords ? "" : $"<caption>{Html(table.Title)}</caption>")}<thead><tr><th scope=\"col\">{Html(table.Of)}</th>"
+            + $"{string.Concat(table.Headings.Select(heading => $"<th scope=\"col\">{Html(heading)}</th>"))}</tr></thead><tbody>");
+        foreach (var row in table.Rows)
+        {
+            Line($"<tr><th scope=\"row\">{Html(row.Name)}</th>{string.Concat(row.Figures.Select(figure => $"<td>{Html(figure)}</td>"))}</tr>");
+        }
+
+        Line("</tbody></table></div>");
+    }
+
+    private void Choice(string name, IEnumerable<string> values)
+        => Line($"<label>{name}<select data-filter=\"{name}\"><option value=\"\">all</option>{string.Concat(values.Distinct().Select(value => $"<option value=\"{Html(value)}\">{Html(value)}</option>"))}</select></label>");
+
+    private string ChartJson()
+    {
+        using var stream = new MemoryStream();
+        // The default escapes whatever could end a script.
+        using (var json = new Utf8JsonWriter(stream))
+        {
+            json.WriteStartArray();
+            _charts.ForEach(chart => Write(json, chart));
+            json.WriteEndArray();
+        }
+
+        return Encoding.UTF8.GetString(stream.ToArray());
+    }
+
+    private static void Write(Utf8JsonWriter json, Chart chart)
+    {
+        json.WriteStartObject();
+        Write(json, "x", chart.X);
+        Write(json, "y", chart.Y);
+        json.WriteStartArray("s");
+        foreach (var series in chart.Series)
+        {
+            json.WriteStartObject();
+            json.WriteString("n", series.Name);
+            json.WriteString("k", series.Shape.ToString().ToLowerInvariant());
+            json.WriteStartArray("p");
+            foreach (var point in series.Points)
+            {
+                json.WriteStartArray();
+                Number(json, point.X);
+                Number(json, point.Y);
+                if (point.Lower is not null || point.IsMuted)
+                {
+                    Number(json, point.Lower);
+                    Number(json, point.Upper);
+                    json.WriteNumberValue(point.IsMuted ? 1 : 0);
+                }
+
+                json.WriteEndArray();
+            }
+
+            json.WriteEndArray();
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+        json.WriteEndObject();
+    }
+
+    private static void Write(Utf8JsonWriter json, string name, ChartAxis axis)
+    {
+        json.WriteStartObject(name);
+        json.WriteString("l", axis.Label);
+        json.WriteString("q", axis.Quantity.ToString().ToLowerInvariant());
+        json.WriteBoolean("g", axis.IsLogarithmic);
+        if (axis.Categories is { } categories)
+        {
+            json.WriteStartArray("c");
+            categories.ToList().ForEach(json.WriteStringValue);
+            json.WriteEndArray();
+        }
+
+        json.WriteEndObject();
+    }
+
+    // Five digits are more than a picture shows.
+    private static void Number(Utf8JsonWriter json, double? value)
+    {
+        if (value is { } known && double.IsFinite(known))
+        {
+            json.WriteRawValue(known.ToString("G5", CultureInfo.InvariantCulture));
+        }
+        else
+        {
+            json.WriteNullValue();
+        }
+    }
+
+    private static string Reached(string text)
+    {
+        var (figure, reach) = Quantity.Parts(text);
+        return $"{Html(figure)} <span class=\"reach\">{Html(reach)}</span>";
+    }
+
+    private static string Number(double value, string html)
+        => double.IsFinite(value) ? $"<td data-v=\"{value.ToString("R", CultureInfo.InvariantCulture)}\">{html}</td>" : $"<td data-v=\"NaN\">{html}</td>";
+
+    private static string Long(string text) => $"<td class=\"long\">{Html(text)}</td>";
+
+    private static string Class(string verdict) => verdict switch { "faster" => "good", "slower" => "bad", "" or "same" => "even", _ => "open" };
+
+    private static string Class(Tone tone) => tone switch { Tone.Good => "good", Tone.Bad => "bad", Tone.Open or Tone.Failed => "open", _ => "even" };
+
+    private static string Sign(OverviewCell cell) => $"{cell.Tone switch { Tone.Good => "▲", Tone.Bad => "▼", Tone.Even => "=", Tone.Open => "?", Tone.Failed => "✗", _ => "" }}{(cell.IsDoubted ? "!" : "")}";
+
+    // What turns text round or moves it is shown and does nothing.
+    private static string Html(string text)
+        => WebUtility.HtmlEncode(string.Concat(text.EnumerateRunes().Select(rune => Protocol.ProtocolText.IsVisible(rune) ? rune.ToString() : $"‹U+{rune.Value:X4}›")));
+
+    private static string Script(string name) => Resource(name).Replace("</script", "<\\/script", StringComparison.OrdinalIgnoreCase);
+
+    private static string Resource(string name)
+    {
+        using var stream = typeof(PageExport).Assembly.GetManifestResourceStream(name)!;
+        using var reader = new StreamReader(stream);
+        return reader.ReadToEnd();
+    }
+
+    private void Line(string html) => _page.Append(html).Append('\n');
+}
