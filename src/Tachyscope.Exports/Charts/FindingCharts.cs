@@ -17,14 +17,14 @@ internal static class FindingCharts
     public static IEnumerable<Chart> Contrasts(StudyFindings findings)
     {
         var compared = findings.Inputs.SelectMany(input => input.Cells
-            .Where(cell => cell.Contrast?.TimeRatio is { IsBounded: true, Lower: > 0 }).Select(cell => (Input: input.Input.Label, Cell: cell))).ToList();
+            .Where(cell => cell.Contrast?.TimeRatio is { IsMeasured: true, Estimate: > 0 }).Select(cell => (Input: input.Input.Label, Cell: cell))).ToList();
         var names = compared.ConvertAll(pair => findings.Inputs.Count == 1 ? pair.Cell.Variant.Name : $"{pair.Cell.Variant.Name}, {pair.Input}");
         yield return new Chart(
             "contrasts", "Time as a multiple of the baseline's",
             new("baseline's time", ChartQuantity.Factor, IsLogarithmic: true), new("", ChartQuantity.Number, Categories: names),
             [.. compared.Select((pair, place) => (pair.Cell, Place: place)).GroupBy(pair => pair.Cell.Contrast!.Verdict).OrderBy(group => Array.IndexOf(Verdicts, group.Key)).Select(group => new ChartSeries(
                 group.Key.ToString().ToLowerInvariant(), ChartShape.Intervals,
-                [.. group.Select(pair => pair.Cell.Contrast!.TimeRatio is var ratio ? new ChartPoint(ratio.Estimate, pair.Place, ratio.Lower, ratio.Upper) : null!)]))],
+                [.. group.Select(pair => Along(pair.Cell.Contrast!.TimeRatio, pair.Place))]))],
             "Left of 1 is faster; an interval that reaches 1 settles nothing.");
     }
 
@@ -123,6 +123,10 @@ internal static class FindingCharts
             ],
             "Under the slope memory is the limit, under the level arithmetic.");
     }
+
+    // One sitting has no interval yet.
+    private static ChartPoint Along(Interval x, double y)
+        => x is { IsBounded: true, Lower: > 0 } ? new(x.Estimate, y, x.Lower, x.Upper) : new(x.Estimate, y);
 
     private static ChartPoint Up(double x, Interval y) => y is { IsBounded: true, Lower: > 0 } ? new(x, y.Estimate, y.Lower, y.Upper) : new(x, y.Estimate);
 }
