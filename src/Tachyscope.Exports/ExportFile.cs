@@ -69,12 +69,14 @@ public static class ExportFile
         }
 
         var name = Named(path) ?? Picture;
-        Chart[] charts = [.. export.Run.Studies.Zip(export.Found).SelectMany(study => ChartReporter.Of(export.Run, study.First, study.Second)
+        Chart[] charts = [.. export.Run.Studies.Zip(export.Found)
+            .SelectMany(study => ChartReporter.Of(export.Run, study.First, study.Second)
             .Where(chart => chart.Name == name)
             .Select(chart => export.Found.Count > 1 ? chart with { Title = $"{study.First.Study.Name}: {chart.Title}" } : chart))];
         if (charts.Length == 0)
         {
-            var there = export.Run.Studies.Zip(export.Found).SelectMany(study => ChartReporter.Of(export.Run, study.First, study.Second)).Select(chart => chart.Name).Distinct();
+            var there = export.Run.Studies.Zip(export.Found).SelectMany(study => ChartReporter.Of(export.Run, study.First, study.Second))
+                .Select(chart => chart.Name).Distinct();
             throw new InvalidDataException($"this run has no figure \"{name}\"; it has {string.Join(", ", there)}.");
         }
 
@@ -85,7 +87,8 @@ public static class ExportFile
             var file = charts.Length == 1 ? path : Path.ChangeExtension(path, $"{index + 1}{ending}");
             await open(file, stream =>
             {
-                (ending.Equals(".svg", StringComparison.OrdinalIgnoreCase) ? (Action<Chart, Stream>)PictureExport.WriteSvg : PictureExport.WritePng)(chart, stream);
+                (ending.Equals(".svg", StringComparison.OrdinalIgnoreCase) ? (Action<Chart, Stream>)PictureExport.WriteSvg
+                    : PictureExport.WritePng)(chart, stream);
                 return Task.CompletedTask;
             });
             written.Add(file);
@@ -95,7 +98,8 @@ public static class ExportFile
     }
 
     // What stands between the last two points.
-    private static string? Named(string path) => Path.GetExtension(Path.GetFileNameWithoutExtension(path)) is { Length: > 1 } middle ? middle[1..] : null;
+    private static string? Named(string path)
+        => Path.GetExtension(Path.GetFileNameWithoutExtension(path)) is { Length: > 1 } middle ? middle[1..] : null;
 
     private static Func<Export, Stream, Task> Now(Action<Export, Stream> write) => (export, stream) =>
     {

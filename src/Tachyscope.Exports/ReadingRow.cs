@@ -9,7 +9,8 @@ internal sealed class ReadingRow
 {
     /// <summary>Names of the columns, in their order.</summary>
     public static IReadOnlyList<string> Names { get; } =
-        [.. typeof(ReadingRow).GetProperties().Select(column => column.GetCustomAttribute<JsonPropertyNameAttribute>()?.Name).OfType<string>()];
+        [.. typeof(ReadingRow).GetProperties().Select(column => column.GetCustomAttribute<JsonPropertyNameAttribute>()?.Name)
+            .OfType<string>()];
 
     [JsonPropertyName("study")]
     public required string Study { get; init; }

@@ -17,7 +17,8 @@ internal sealed record ResultRow(StudyFindings Study, StudyRecord Record, string
            from target in Enumerable.Range(0, study.Found.Targets.Count)
            from input in study.Found.Targets[target].Inputs
            from cell in input.Cells
-           select new ResultRow(study.Found.Targets[target], study.Record, export.Run.Targets.Count > 1 ? export.Run.Targets[target].Name : "", input, cell);
+           select new ResultRow(study.Found.Targets[target], study.Record, export.Run.Targets.Count > 1 ? export.Run.Targets[target].Name
+               : "", input, cell);
 
     /// <summary>The verdict in a word; empty where nothing is compared.</summary>
     public string Verdict => Cell switch

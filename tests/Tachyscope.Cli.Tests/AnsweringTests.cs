@@ -89,7 +89,8 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
         var (exitCode, shown, _) = await project.AskAsync(["report"]);
         var (explained, caveat, error) = await project.AskAsync(["caveat", "drifts"]);
 
-        Assert.Contains("nothing was measured here yet; measure something, or name a file that was saved with --out.", nothing, StringComparison.Ordinal);
+        Assert.Contains("nothing was measured here yet; measure something, or name a file that was saved with --out.", nothing,
+            StringComparison.Ordinal);
         Assert.Equal((ExitCode.Fine, measured), (exitCode, shown));
         Assert.True(explained == ExitCode.Fine, error);
         Assert.Matches(@"^drifts ?\nraised when .*\nway out .*\n(.*\n)*lamps quick, a lamp: its time grows by .* Way out: ", caveat);
@@ -101,13 +102,19 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
         { ["report", "."], ExitCode.WrongUse, ". cannot be read: it is a folder; name a file that was saved with --out." },
         { ["report", "SAVED", "--only", "fog*"], ExitCode.WrongUse, "--only fog*: no study matches; there are questions." },
         { ["report", "SAVED", "--columns", "time,fog"], ExitCode.WrongUse, "--columns: \"fog\" is no column; there are place, time, interval, factor," },
-        { ["report", "SAVED", "--show", "growth,fog"], ExitCode.WrongUse, "--show: \"fog\" is nothing that can be shown; there are inputs, words, growth," },
-        { ["caveat", "near-resdue"], ExitCode.WrongUse, "\"near-resdue\" is no caveat; near-residue is the nearest; there are unoptimised-build, " },
-        { ["caveat", "coarse", "no such run.json"], ExitCode.WrongUse, "there is no file no such run.json; name one that was saved with --out." },
+        { ["report", "SAVED", "--show", "growth,fog"], ExitCode.WrongUse,
+            "--show: \"fog\" is nothing that can be shown; there are inputs, words, growth," },
+        { ["caveat", "near-resdue"], ExitCode.WrongUse,
+            "\"near-resdue\" is no caveat; near-residue is the nearest; there are unoptimised-build, " },
+        { ["caveat", "coarse", "no such run.json"], ExitCode.WrongUse,
+            "there is no file no such run.json; name one that was saved with --out." },
         { ["report", "ALTERED"], ExitCode.CouldNotRun, "$.version: 8 is newer than 3, which this tool reads; take a newer tool." },
-        { ["report", "SILENT", "--price", "1"], ExitCode.WrongUse, "\"questions\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only." },
-        { ["report", "SAVED", "--calls", "often"], ExitCode.WrongUse, "\"often\" is no number of calls in a time; write one such as 2000/s, 40k/min, 3M/h or 500/day." },
-        { ["report", "SAVED", "--calls", "5/s", "--callers", "0"], ExitCode.WrongUse, "\"0\" is no whole number above 0; write one such as 12." },
+        { ["report", "SILENT", "--price", "1"], ExitCode.WrongUse,
+            "\"questions\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only." },
+        { ["report", "SAVED", "--calls", "often"], ExitCode.WrongUse,
+            "\"often\" is no number of calls in a time; write one such as 2000/s, 40k/min, 3M/h or 500/day." },
+        { ["report", "SAVED", "--calls", "5/s", "--callers", "0"], ExitCode.WrongUse,
+            "\"0\" is no whole number above 0; write one such as 12." },
         { ["report", "SAVED", "--price", "-1"], ExitCode.WrongUse, "\"-1\" is no number above 0; write one such as 0.04." },
     };
 

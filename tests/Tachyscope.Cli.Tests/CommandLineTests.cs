@@ -96,7 +96,9 @@ public sealed class CommandLineTests
         Assert.All((string[])["try", "new", "run", "duel", "demo", "report", "caveat", "survey"],
             word => Assert.Contains(word, root, StringComparison.Ordinal));
         Assert.All(
-            (string[])["PROJECT", "--only", "--target", "--rebuild", "--within", "--precision", "--margin", "--seed", "--apart", "--repeat", "--overlapped", "--collections", "--explain", "--against", "--sort", "--columns", "--show", "--patience", "--insist", "--out", "--plain"],
+            (string[])["PROJECT", "--only", "--target", "--rebuild", "--within", "--precision", "--margin", "--seed", "--apart",
+                "--repeat", "--overlapped", "--collections", "--explain", "--against", "--sort", "--columns", "--show", "--patience",
+                "--insist", "--out", "--plain"],
             word => Assert.Contains(word, run, StringComparison.Ordinal));
     }
 

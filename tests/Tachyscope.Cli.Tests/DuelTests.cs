@@ -14,7 +14,8 @@ public sealed class DuelTests : IClassFixture<SmallRepository>
     {
         _repository.Write("tides/Tides.cs", "public static class Tides { public static int Sum(int[] levels) => 1; }");
 
-        var (exitCode, output, error) = await _repository.RunAsync("duel", "old", "now", _repository.Study, "--within", "4s", "--out", _repository.Saved, "--show", "ground");
+        var (exitCode, output, error) = await _repository.RunAsync("duel", "old", "now", _repository.Study, "--within", "4s", "--out",
+            _repository.Saved, "--show", "ground");
 
         Assert.True(exitCode == ExitCode.Failed, error + output);
         Assert.Contains("sum on now (64 levels): answers 1 where it answers 4160 on old", output, StringComparison.Ordinal);

@@ -56,7 +56,8 @@ public sealed class FaultTests
         var (exitCode, output, error) = await project.RunAsync();
 
         Assert.True(exitCode == ExitCode.Fine, output + error);
-        Assert.Contains($"caveat worker-replaced: a worker was lost and another took its place: it {evidence}", output, StringComparison.Ordinal);
+        Assert.Contains($"caveat worker-replaced: a worker was lost and another took its place: it {evidence}", output,
+            StringComparison.Ordinal);
         Assert.Contains("while quick was called on a lamp", output, StringComparison.Ordinal);
         Assert.Matches(@"quick · .*▲ faster", output);
     }
@@ -69,7 +70,8 @@ public sealed class FaultTests
         var (exitCode, output, error) = await project.RunAsync();
 
         Assert.True(exitCode == ExitCode.Fine, output + error);
-        Assert.Contains("caveat left-processes: processes that an operation had started went on when its worker ended, and were ended: ", output, StringComparison.Ordinal);
+        Assert.Contains("caveat left-processes: processes that an operation had started went on when its worker ended, and were ended: ",
+            output, StringComparison.Ordinal);
     }
 
     public static TheoryData<ScriptedFault, string> OfTheProject => new()

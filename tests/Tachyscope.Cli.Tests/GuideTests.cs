@@ -36,7 +36,8 @@ public sealed class GuideTests : IDisposable
     public void Its_pages_lead_from_one_to_the_next_and_every_link_leads_somewhere()
     {
         var pages = Pages().Append(Path.Combine(Guide, "README.md")).ToList();
-        var links = pages.SelectMany(page => System.Text.RegularExpressions.Regex.Matches(File.ReadAllText(page), @"\]\(([^)#]+)").Select(link => link.Groups[1].Value))
+        var links = pages.SelectMany(page => System.Text.RegularExpressions.Regex.Matches(File.ReadAllText(page), @"\]\(([^)#]+)")
+            .Select(link => link.Groups[1].Value))
             .Where(link => !link.StartsWith("..", StringComparison.Ordinal)).Distinct();
 
         Assert.Equal(Pages().Select(Path.GetFileName).Append("README.md").Order(), links.Order());
@@ -44,14 +45,17 @@ public sealed class GuideTests : IDisposable
 
     // In the order of their numbers.
     private static IEnumerable<string> Pages()
-        => Directory.GetFiles(Guide, "*-*.md").OrderBy(page => int.Parse(Path.GetFileName(page).Split('-')[0], System.Globalization.CultureInfo.InvariantCulture));
+        => Directory.GetFiles(Guide, "*-*.md")
+            .OrderBy(page => int.Parse(Path.GetFileName(page).Split('-')[0], System.Globalization.CultureInfo.InvariantCulture));
 
     private static IEnumerable<string> Commands(string page)
-        => File.ReadAllText(page).Split("```sh\n").Skip(1).SelectMany(block => block.Split("```")[0].Split('\n', StringSplitOptions.RemoveEmptyEntries));
+        => File.ReadAllText(page).Split("```sh\n").Skip(1)
+            .SelectMany(block => block.Split("```")[0].Split('\n', StringSplitOptions.RemoveEmptyEntries));
 
     private async Task<(int ExitCode, string Output)> RunAsync(string command)
     {
-        var start = new ProcessStartInfo("bash", ["-c", $"tachyscope() {{ \"{DotnetHost.Path}\" exec \"{ToolProcess.Tool}\" \"$@\"; }}\n{command}\n"])
+        var start = new ProcessStartInfo("bash",
+            ["-c", $"tachyscope() {{ \"{DotnetHost.Path}\" exec \"{ToolProcess.Tool}\" \"$@\"; }}\n{command}\n"])
         {
             RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = _folder,
         };

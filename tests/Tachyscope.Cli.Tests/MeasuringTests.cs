@@ -66,7 +66,8 @@ public sealed class MeasuringTests : IDisposable
     public async Task Code_that_ends_the_process_when_it_is_run_twice_is_read_in_one_copy_and_that_is_said()
     {
         var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--copies", "4", "--within", "6s", "--out", Saved, "--show", "ground"], "MISHAPS=once");
+            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--copies", "4", "--within", "6s", "--out", Saved, "--show",
+                "ground"], "MISHAPS=once");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         Assert.Contains("its code was read in one copy a sitting and no more: in a copy of its code the worker ended its process with exit code 3", output, StringComparison.Ordinal);
@@ -77,7 +78,8 @@ public sealed class MeasuringTests : IDisposable
     public async Task What_an_operation_does_beside_its_job_is_noticed()
     {
         var (exitCode, output, error) = await ToolProcess.RunToolAsync(
-            "run", ToolProcess.Mishaps, "--only", "doubtful", "--only", "later", "--only", "odd", "--within", "3s", "--out", Saved, "--show", "caveats");
+            "run", ToolProcess.Mishaps, "--only", "doubtful", "--only", "later", "--only", "odd", "--within", "3s", "--out", Saved,
+                "--show", "caveats");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         (string Caveat, string Subject)[] expected =
@@ -105,7 +107,8 @@ public sealed class MeasuringTests : IDisposable
     public async Task Every_shape_is_measured()
     {
         var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "shapes", "--overlapped", "--collections", "held", "--show", "all", "--within", "3s", "--insist", "--out", Saved]);
+            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "shapes", "--overlapped", "--collections", "held", "--show", "all",
+                "--within", "3s", "--insist", "--out", Saved]);
 
         Assert.True(exitCode == ExitCode.Fine, error);
         string[] expected =

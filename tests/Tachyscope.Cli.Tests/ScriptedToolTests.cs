@@ -21,7 +21,8 @@ public sealed class ScriptedToolTests
         Assert.Matches(@"\nlamps · steady · baseline · a lamp: \d+\.\d+ ns ± \S+, 24 B", output);
         Assert.Matches(@"\nlamps · quick · take · a lamp: ▲ faster ÷ (2\.00|1\.99)\d+ ± \S+, (49|50)\.\d+ ns, 0 B", output);
         Assert.Matches(@"\.NET 10\.0\.0 x64 · .* · \d+ sittings a study · .* · seed 7", output);
-        Assert.DoesNotContain("caveat ", output.Replace("what a caveat means: tachyscope caveat NAME", "", StringComparison.Ordinal), StringComparison.Ordinal);
+        Assert.DoesNotContain("caveat ", output.Replace("what a caveat means: tachyscope caveat NAME", "", StringComparison.Ordinal),
+            StringComparison.Ordinal);
         var run = RunFile.Read(project.Saved);
         Assert.Equal((RunState.Complete, 7), (run.State, run.Plan.Seed));
         Assert.InRange(run.Studies[0].Sittings.Count, 2, 6);

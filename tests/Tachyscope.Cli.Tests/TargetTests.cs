@@ -17,7 +17,8 @@ public sealed class TargetTests : IClassFixture<SmallRepository>
         string[] recipes = ["net8.0", "net10.0,switch:TieredPGO=0,name=unprofiled", "net10.0,aot,name=ahead", "net10.0,define=BROKEN,name=broken"];
 
         var (exitCode, output, error) = await _repository.RunAsync(
-            ["run", _repository.Study, "--only", "sum*", "--within", "3s", "--out", _repository.Saved, "--show", "ground", .. recipes.SelectMany(recipe => (string[])["--target", recipe])]);
+            ["run", _repository.Study, "--only", "sum*", "--within", "3s", "--out", _repository.Saved, "--show", "ground",
+                .. recipes.SelectMany(recipe => (string[])["--target", recipe])]);
 
         Assert.True(exitCode == ExitCode.CouldNotRun, error + output);
         Assert.Contains("does not build for broken:", error, StringComparison.Ordinal);
@@ -33,7 +34,8 @@ public sealed class TargetTests : IClassFixture<SmallRepository>
         Assert.Equal((false, true), (jit.IsAheadOfTime, ahead.IsAheadOfTime));
         // Otherwise the contrast would not be fair; what cannot be made equal is told.
         Assert.Equal(jit.VectorBits, ahead.VectorBits);
-        Assert.Equal(!jit.InstructionSets.ToHashSet().SetEquals(ahead.InstructionSets), output.Contains("caveat instructions-differ: ahead", StringComparison.Ordinal));
+        Assert.Equal(!jit.InstructionSets.ToHashSet()
+            .SetEquals(ahead.InstructionSets), output.Contains("caveat instructions-differ: ahead", StringComparison.Ordinal));
         Assert.Matches(@"machine code +just in time +just in time +ahead of time", output);
         var (_, reported, _) = await _repository.RunAsync("report", _repository.Saved, "--show", "inputs");
         Assert.Contains("sum of tides on unprofiled", reported, StringComparison.Ordinal);

@@ -24,7 +24,8 @@ public sealed class FormatTests : IDisposable
         // What a spreadsheet would calculate is text.
         Assert.Equal(["'=1+1", .. Hostile.Variants[1..]], rows.Select(row => (string)row[1]!).Distinct());
         var first = _hostile.Found[0].Targets[0].Inputs[0].Cells[1];
-        Assert.Equal((first.NanosecondsPerCall.Estimate, first.Contrast!.TimeRatio.Estimate, "faster", 0L), ((double)rows[1][3]!, (double)rows[1][4]!, rows[1][5], Convert.ToInt64(rows[1][6], null)));
+        Assert.Equal((first.NanosecondsPerCall.Estimate, first.Contrast!.TimeRatio.Estimate, "faster", 0L),
+            ((double)rows[1][3]!, (double)rows[1][4]!, rows[1][5], Convert.ToInt64(rows[1][6], null)));
         Assert.Contains("\r\n", await File.ReadAllTextAsync(path, TestContext.Current.CancellationToken), StringComparison.Ordinal);
     }
 
@@ -39,7 +40,8 @@ public sealed class FormatTests : IDisposable
         var totals = Query($"select count(*), sum(elapsed_ns), sum(calls), sum(allocated_bytes), max(round) from {from}")[0];
         var all = _hostile.Run.Studies.SelectMany(study => study.Sittings).SelectMany(sitting => sitting.Readings).ToList();
         Assert.Equal(
-            [_hostile.Readings, all.Sum(reading => reading.ElapsedNanoseconds), all.Sum(reading => reading.Calls), all.Sum(reading => reading.AllocatedBytes), all.Max(reading => reading.Round)],
+            [_hostile.Readings, all.Sum(reading => reading.ElapsedNanoseconds), all.Sum(reading => reading.Calls),
+                all.Sum(reading => reading.AllocatedBytes), all.Max(reading => reading.Round)],
             totals.Select(total => long.Parse(total!.ToString()!, System.Globalization.CultureInfo.InvariantCulture)));
         Assert.Equal(ReadingRow.Names, Query($"describe select * from {from}").Select(column => (string)column[0]!));
         Assert.NotEmpty(Query($"select * from {from} where variant = '(metronome)' and input is not distinct from {(name.EndsWith("csv", StringComparison.Ordinal) ? "null" : "''")}"));
@@ -62,7 +64,8 @@ public sealed class FormatTests : IDisposable
         {
             Assert.Contains("back", (string)failed.Attribute("name")!, StringComparison.Ordinal);
             Assert.Equal("limit-broken", (string)failed.Element("failure")!.Attribute("type")!);
-            Assert.Contains("24 B where 16 B is allowed", (string)failed.Element("failure")!.Attribute("message")!, StringComparison.Ordinal);
+            Assert.Contains("24 B where 16 B is allowed", (string)failed.Element("failure")!.Attribute("message")!,
+                StringComparison.Ordinal);
         });
         Assert.All(cases, each => Assert.True((double)each.Attribute("time")! is > 0 and < 1));
     }
@@ -70,11 +73,13 @@ public sealed class FormatTests : IDisposable
     [Fact]
     public async Task Objections_have_a_rule_a_level_a_message_and_a_place()
     {
-        using var file = JsonDocument.Parse(await File.ReadAllTextAsync(await _hostile.WriteAsync("a.sarif"), TestContext.Current.CancellationToken));
+        using var file = JsonDocument.Parse(await File.ReadAllTextAsync(await _hostile.WriteAsync("a.sarif"),
+            TestContext.Current.CancellationToken));
 
         Assert.Equal("2.1.0", file.RootElement.GetProperty("version").GetString());
         var run = Assert.Single(file.RootElement.GetProperty("runs").EnumerateArray());
-        var rules = run.GetProperty("tool").GetProperty("driver").GetProperty("rules").EnumerateArray().Select(rule => rule.GetProperty("id").GetString()).ToList();
+        var rules = run.GetProperty("tool").GetProperty("driver").GetProperty("rules").EnumerateArray()
+            .Select(rule => rule.GetProperty("id").GetString()).ToList();
         var results = run.GetProperty("results").EnumerateArray().ToList();
         Assert.Equal(6, results.Count);
         Assert.All(results, result =>
@@ -83,7 +88,8 @@ public sealed class FormatTests : IDisposable
             Assert.Equal("limit-broken", rules[result.GetProperty("ruleIndex").GetInt32()]);
             Assert.Equal("error", result.GetProperty("level").GetString());
             Assert.Contains("16 B is allowed", result.GetProperty("message").GetProperty("text").GetString(), StringComparison.Ordinal);
-            Assert.Equal(Hostile.Variants[2], result.GetProperty("locations")[0].GetProperty("logicalLocations")[0].GetProperty("name").GetString());
+            Assert.Equal(Hostile.Variants[2], result.GetProperty("locations")[0].GetProperty("logicalLocations")[0].GetProperty("name")
+                .GetString());
         });
     }
 

@@ -23,12 +23,14 @@ internal sealed class Hostile : IDisposable
             Shape = study => study with
             {
                 Name = Study,
-                Variants = [.. study.Variants.Select((variant, index) => variant with { Name = Variants[index], Variant = Variants[index] })],
+                Variants = [.. study.Variants.Select((variant, index) => variant with { Name = Variants[index],
+                    Variant = Variants[index] })],
                 Limits = [new() { AllocatedBytes = 16, Variant = Variants[2] }, new() { Nanoseconds = 1e9, Variant = Variants[1] }],
             },
         };
         var run = simulator.Make(5);
-        Run = run with { Studies = [run.Studies[0], run.Studies[0] with { Study = run.Studies[0].Study with { Name = "fog" } }], Command = "tachyscope run 'lamps `of` <b>'" };
+        Run = run with { Studies = [run.Studies[0], run.Studies[0] with { Study = run.Studies[0].Study with { Name = "fog" } }],
+            Command = "tachyscope run 'lamps `of` <b>'" };
         Found = [.. Run.Studies.Select(study => TargetAnalyst.Examine(Run, study, AnalysisOptions.Default))];
     }
 

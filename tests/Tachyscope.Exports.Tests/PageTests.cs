@@ -37,7 +37,8 @@ public sealed class PageTests : IDisposable
         // Names are text, to the letter, but for what would turn or hide it.
         Assert.Contains(Hostile.Study, await TextAsync(page, "h2#s0"), StringComparison.Ordinal);
         Assert.Equal("0", await AskAsync(page, "String(document.querySelectorAll('main script, main b').length)"));
-        Assert.Equal(_hostile.Cells.ToString(System.Globalization.CultureInfo.InvariantCulture), await AskAsync(page, "String(document.querySelectorAll('#results tbody tr').length)"));
+        Assert.Equal(_hostile.Cells.ToString(System.Globalization.CultureInfo.InvariantCulture),
+            await AskAsync(page, "String(document.querySelectorAll('#results tbody tr').length)"));
 
         // Sorting by a figure, with the keyboard.
         await page.FocusAsync("#results th:nth-child(4) button");
@@ -49,7 +50,8 @@ public sealed class PageTests : IDisposable
         // Filtering by study hides the rows and the section of the other.
         await page.SelectAsync("select[data-filter=study]", "fog");
         Assert.Equal($"{_hostile.Cells / 2} of {_hostile.Cells} rows", await TextAsync(page, "#count"));
-        Assert.Equal("true,false", await AskAsync(page, "[...document.querySelectorAll('section[data-study]')].map(section => section.hidden).join()"));
+        Assert.Equal("true,false",
+            await AskAsync(page, "[...document.querySelectorAll('section[data-study]')].map(section => section.hidden).join()"));
         await page.SelectAsync("select[data-filter=study]", "");
 
         // Every figure opens, draws, has its table, and turns its axes where it can.
@@ -83,7 +85,8 @@ public sealed class PageTests : IDisposable
             """));
 
         Assert.Empty(errors);
-        Assert.DoesNotContain(fetched, url => !url.StartsWith("file:", StringComparison.Ordinal) && !url.StartsWith("data:", StringComparison.Ordinal));
+        Assert.DoesNotContain(fetched, url => !url.StartsWith("file:", StringComparison.Ordinal)
+            && !url.StartsWith("data:", StringComparison.Ordinal));
     }
 
     [Fact]
@@ -92,9 +95,11 @@ public sealed class PageTests : IDisposable
         var page = await File.ReadAllTextAsync(await _hostile.WriteAsync("page.html"), TestContext.Current.CancellationToken);
 
         var start = page.IndexOf("base64,", StringComparison.Ordinal) + 7;
-        using var zipped = new System.IO.Compression.GZipStream(new MemoryStream(Convert.FromBase64String(page[start..page.IndexOf('"', start)])), System.IO.Compression.CompressionMode.Decompress);
+        using var zipped = new System.IO.Compression.GZipStream(new MemoryStream(Convert.FromBase64String(page[start..page.IndexOf('"',
+            start)])), System.IO.Compression.CompressionMode.Decompress);
         using var reader = new StreamReader(zipped);
-        Assert.StartsWith(string.Join(',', ReadingRow.Names), await reader.ReadToEndAsync(TestContext.Current.CancellationToken), StringComparison.Ordinal);
+        Assert.StartsWith(string.Join(',', ReadingRow.Names), await reader.ReadToEndAsync(TestContext.Current.CancellationToken),
+            StringComparison.Ordinal);
         Assert.InRange(page.Length, 100_000, 3_000_000);
         var data = page[(page.IndexOf("id=\"charts\">", StringComparison.Ordinal) + 12)..];
         using var charts = JsonDocument.Parse(data[..data.IndexOf("</script>", StringComparison.Ordinal)]);
@@ -105,15 +110,18 @@ public sealed class PageTests : IDisposable
     private static async Task<IBrowser> LaunchAsync()
     {
         var found = Browsers.FirstOrDefault(File.Exists);
-        Assert.SkipWhen(found is null && Environment.GetEnvironmentVariable("CI") is not "true", "there is no Chromium: apt-get install chromium");
+        Assert.SkipWhen(found is null
+            && Environment.GetEnvironmentVariable("CI") is not "true", "there is no Chromium: apt-get install chromium");
         Assert.True(found is not null, "There is no Chromium: apt-get install chromium.");
         return await Puppeteer.LaunchAsync(new LaunchOptions
         {
-            ExecutablePath = found, Headless = true, Timeout = Patience, Args = ["--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage"],
+            ExecutablePath = found, Headless = true, Timeout = Patience,
+                Args = ["--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage"],
         });
     }
 
     private static Task<string> AskAsync(IPage page, string script) => page.EvaluateExpressionAsync<string>(script);
 
-    private static Task<string> TextAsync(IPage page, string selector) => page.EvaluateExpressionAsync<string>($"document.querySelector('{selector}').textContent");
+    private static Task<string> TextAsync(IPage page, string selector)
+        => page.EvaluateExpressionAsync<string>($"document.querySelector('{selector}').textContent");
 }

@@ -37,5 +37,6 @@ public sealed class PictureTests : IDisposable
     }
 
     private async Task<IReadOnlyList<string>> WriteAllAsync(string name)
-        => await ExportFile.WriteAsync(new Export(_hostile.Run, _hostile.Found), Path.Combine(_hostile.Folder, name), Storing.WholeFile.WriteAsync);
+        => await ExportFile.WriteAsync(new Export(_hostile.Run, _hostile.Found), Path.Combine(_hostile.Folder, name),
+            Storing.WholeFile.WriteAsync);
 }

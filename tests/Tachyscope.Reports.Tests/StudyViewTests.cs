@@ -211,7 +211,8 @@ public sealed class StudyViewTests
     [InlineData(0.25, 0.5, 0.25, 1)]
     [InlineData(0.5, 4, 0.5, 4)]
     [InlineData(2, 8, 1, 8)]
-    public void A_scale_of_factors_holds_the_baseline_and_equal_factors_are_equal_steps(double least, double most, double left, double right)
+    public void A_scale_of_factors_holds_the_baseline_and_equal_factors_are_equal_steps(double least, double most, double left,
+        double right)
     {
         var scale = MarkScale.For([new(least, least, least), new(most, most, most)])!;
 

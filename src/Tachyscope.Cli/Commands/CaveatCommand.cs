@@ -17,7 +17,8 @@ internal static class CaveatCommand
         name.CompletionSources.Add([.. CaveatPages.All.Select(page => page.Name)]);
         var saved = new SavedRun();
         var plain = new PlainOption();
-        var command = new Command("caveat", "Say what a caveat means, what to do about it, and on what evidence it was raised.") { name, plain.Option };
+        var command = new Command("caveat", "Say what a caveat means, what to do about it, and on what evidence it was raised.") { name,
+            plain.Option };
         saved.AddTo(command);
         command.SetAction(async (result, _) =>
         {

@@ -91,7 +91,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
             SayWhatWasBuilt(prepared, around.Spent - begun);
             var exitCode = await MeasureAsync(prepared, cancellation);
-            KnownStudies.Keep(around.Cache, project, _shown.Select(study => study.Targets[0].Study.Name).Distinct(), areAll: _plan.Only.Count == 0);
+            KnownStudies.Keep(around.Cache, project, _shown.Select(study => study.Targets[0].Study.Name)
+                .Distinct(), areAll: _plan.Only.Count == 0);
             return exitCode == ExitCode.Fine && failed.Count > 0 ? ExitCode.CouldNotRun : exitCode;
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
@@ -198,7 +199,9 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await around.ComplainAsync([$"interrupted; {kept}"], ExitCode.Interrupted);
         }
 
-        return problems.Count > 0 ? ExitCode.CouldNotRun : run.Studies.Any(study => study.Failures.Any(failure => failure.Kind != CellFailureKind.Missing)) || _shown.Exists(study => study.Targets.Any(findings => findings.IsAnyLimitMissed)) ? ExitCode.Failed : ExitCode.Fine;
+        return problems.Count > 0 ? ExitCode.CouldNotRun
+            : run.Studies.Any(study => study.Failures.Any(failure => failure.Kind != CellFailureKind.Missing))
+            || _shown.Exists(study => study.Targets.Any(findings => findings.IsAnyLimitMissed)) ? ExitCode.Failed : ExitCode.Fine;
     }
 
     private void Show(Run run, StudyRecord study)
@@ -231,7 +234,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     }
 
     private static string Quoted(string word)
-        => word.Length > 0 && word.All(letter => char.IsLetterOrDigit(letter) || "-_./:=,%+@".Contains(letter, StringComparison.Ordinal)) ? word
+        => word.Length > 0
+            && word.All(letter => char.IsLetterOrDigit(letter) || "-_./:=,%+@".Contains(letter, StringComparison.Ordinal)) ? word
             : $"'{word.Replace("'", "'\\''", StringComparison.Ordinal)}'";
 
     private Standing Judge(StudyOnTargets found) => new()

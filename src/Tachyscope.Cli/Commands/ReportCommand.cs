@@ -24,7 +24,8 @@ internal static class ReportCommand
         var showing = new ShowingOptions();
         var worth = new WorthOptions();
         var output = new OutOption();
-        var command = new Command("report", "Show a saved run, or the last, as if it had just been measured; with other blocks, and other questions to the same readings.") { margin };
+        var command = new Command("report",
+            "Show a saved run, or the last, as if it had just been measured; with other blocks, and other questions to the same readings.") { margin };
         saved.AddTo(command);
         showing.AddTo(command);
         worth.AddTo(command);

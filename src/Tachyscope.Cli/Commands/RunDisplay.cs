@@ -42,7 +42,8 @@ internal sealed class RunDisplay
     }
 
     /// <summary>Shows what holds for all studies of a run.</summary>
-    public void ShowRun(Run run, IReadOnlyList<StudyOnTargets> found, bool isMoreShown) => RunView.Write(run, found, _console, !isMoreShown);
+    public void ShowRun(Run run, IReadOnlyList<StudyOnTargets> found, bool isMoreShown)
+        => RunView.Write(run, found, _console, !isMoreShown);
 
     /// <summary>Shows what is known so far above the progress, where somebody watches and it fits.</summary>
     public void ShowSoFar(Func<StudyReport> report)

@@ -35,7 +35,8 @@ internal sealed class SavedRun
         var path = result.GetValue(_path) ?? LastRun.Path(around.Cache);
         if (!IsNamed(result) && !File.Exists(path))
         {
-            return await ComplainAsync(around, "nothing was measured here yet; measure something, or name a file that was saved with --out.", ExitCode.WrongUse);
+            return await ComplainAsync(around,
+                "nothing was measured here yet; measure something, or name a file that was saved with --out.", ExitCode.WrongUse);
         }
 
         try

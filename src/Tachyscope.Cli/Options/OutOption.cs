@@ -32,7 +32,8 @@ internal sealed class OutOption
 
     /// <summary>Why one of the files cannot be written; null when all can.</summary>
     public string? Problem(ParseResult result)
-        => Files(result).Select(file => (File: file, Problem: WholeFile.ProblemOf(file))).FirstOrDefault(found => found.Problem is not null) is { Problem: { } problem } found
+        => Files(result).Select(file => (File: file, Problem: WholeFile.ProblemOf(file)))
+            .FirstOrDefault(found => found.Problem is not null) is { Problem: { } problem } found
             ? $"--out {found.File}: {problem}"
             : null;
 

@@ -14,7 +14,8 @@ internal sealed record Chart(string Name, string Title, ChartAxis X, ChartAxis Y
 /// <param name="Quantity">How its numbers are written.</param>
 /// <param name="IsLogarithmic">Whether equal steps are equal factors.</param>
 /// <param name="Categories">Names of the places 0, 1, … along it; null for numbers.</param>
-internal sealed record ChartAxis(string Label, ChartQuantity Quantity, bool IsLogarithmic = false, IReadOnlyList<string>? Categories = null);
+internal sealed record ChartAxis(string Label, ChartQuantity Quantity, bool IsLogarithmic = false,
+    IReadOnlyList<string>? Categories = null);
 
 /// <summary>What an axis counts, which decides how its numbers are written.</summary>
 internal enum ChartQuantity

@@ -11,7 +11,8 @@ internal static class ChartReporter
     public static IReadOnlyList<string> Names { get; } =
         ["contrasts", "growth", "dials", "uses", "memory", "stages", "roof", "readings", "warmup", "drift"];
 
-    /// <summary>The figures of a study on its first target, in the order of their names; a kind that has nothing to show is not there.</summary>
+    /// <summary>The figures of a study on its first target, in the order of their names; a kind that has nothing to show is not
+    /// there.</summary>
     /// <param name="run">The run.</param>
     /// <param name="record">The study.</param>
     /// <param name="found">What was found of it.</param>
@@ -21,7 +22,8 @@ internal static class ChartReporter
         ArgumentNullException.ThrowIfNull(record);
         ArgumentNullException.ThrowIfNull(found);
         var findings = found.Targets[0];
-        return Found(run, findings).Concat(ReadingCharts.Of(record, findings)).Where(chart => chart.Series.Any(series => series.Points.Count > 0));
+        return Found(run, findings).Concat(ReadingCharts.Of(record, findings))
+            .Where(chart => chart.Series.Any(series => series.Points.Count > 0));
     }
 
     private static IEnumerable<Chart> Found(Run run, StudyFindings findings)

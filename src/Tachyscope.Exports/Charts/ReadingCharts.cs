@@ -13,7 +13,8 @@ internal static class ReadingCharts
 
     public static IEnumerable<Chart> Of(StudyRecord record, StudyFindings findings)
     {
-        var charts = findings.Inputs.Select((input, index) => Readings(record, index, input.Input.Label, MostPoints / findings.Inputs.Count)).ToList();
+        var charts = findings.Inputs.Select((input, index) => Readings(record, index, input.Input.Label,
+            MostPoints / findings.Inputs.Count)).ToList();
         return charts.Concat(findings.Inputs.Select((input, index) => WarmUp(record, index, input.Input.Label))).Append(Drift(record));
     }
 
@@ -26,12 +27,14 @@ internal static class ReadingCharts
                    let cell = sitting.Cells[reading.Cell]
                    where cell.Kind == CellKind.Variant && cell.Input == input && cell.Target == 0
                    select (cell.Variant, Point: new ChartPoint(
-                       sitting.Number + (StretchOfSitting * ((double)reading.Round / rounds)) - (StretchOfSitting / 2), reading.NanosecondsPerCall,
+                       sitting.Number + (StretchOfSitting * ((double)reading.Round / rounds)) - (StretchOfSitting / 2),
+                           reading.NanosecondsPerCall,
                        IsMuted: IsDisturbed(reading)))).ToList();
         var step = Math.Max(1, (int)Math.Ceiling((double)all.Count / Math.Max(1, most)));
         var kept = all.Where((_, index) => index % step == 0).Where(found => found.Point.Y > 0);
         return new Chart(
-            "readings", $"Readings, sitting by sitting, {label}", new("sitting", ChartQuantity.Number), new("time per call", ChartQuantity.Time, IsLogarithmic: true),
+            "readings", $"Readings, sitting by sitting, {label}", new("sitting", ChartQuantity.Number),
+                new("time per call", ChartQuantity.Time, IsLogarithmic: true),
             [.. kept.GroupBy(found => found.Variant).OrderBy(group => group.Key).Select(group => new ChartSeries(
                 record.Study.Variants[group.Key].Name, ChartShape.Dots, [.. group.Select(found => found.Point)]))],
             $"A pale point was disturbed: other work had the processor, code was compiled, or the collector came in.{(step > 1 ? $" One reading of {step} is drawn." : "")}");
@@ -44,24 +47,30 @@ internal static class ReadingCharts
     private static Chart WarmUp(StudyRecord record, int input, string label)
     {
         var first = record.Sittings.FirstOrDefault(sitting => !sitting.IsApart);
-        var curves = first?.WarmUps.Where(warm => warm.Cell >= 0 && warm.Cell < first.Cells.Count && first.Cells[warm.Cell] is { Kind: CellKind.Variant, Copy: 0, Target: 0 } cell
+        var curves = first?.WarmUps.Where(warm => warm.Cell >= 0 && warm.Cell < first.Cells.Count
+            && first.Cells[warm.Cell] is { Kind: CellKind.Variant, Copy: 0, Target: 0 } cell
             && cell.Input == input).ToList() ?? [];
         return new Chart(
-            "warmup", $"From the first call to full speed, {label}", new("time since its first call, ms", ChartQuantity.Number, IsLogarithmic: true),
+            "warmup", $"From the first call to full speed, {label}",
+                new("time since its first call, ms", ChartQuantity.Number, IsLogarithmic: true),
             new("time per call", ChartQuantity.Time, IsLogarithmic: true),
             [.. curves.Select(warm => new ChartSeries(record.Study.Variants[first!.Cells[warm.Cell].Variant].Name, ChartShape.Line,
-                [.. warm.Curve.Where(point => point is { Milliseconds: > 0, NanosecondsPerCall: > 0 }).Select(point => new ChartPoint(point.Milliseconds, point.NanosecondsPerCall))]))],
+                [.. warm.Curve.Where(point => point is { Milliseconds: > 0, NanosecondsPerCall: > 0 })
+                    .Select(point => new ChartPoint(point.Milliseconds, point.NanosecondsPerCall))]))],
             "Of the first sitting; steps are where the runtime put faster code in place.");
     }
 
     private static Chart Drift(StudyRecord record)
         => new(
-            "drift", "How fast the machine ran, by the metronome", new("sitting", ChartQuantity.Number), new("a fixed chain of work", ChartQuantity.Time),
+            "drift", "How fast the machine ran, by the metronome", new("sitting", ChartQuantity.Number),
+                new("a fixed chain of work", ChartQuantity.Time),
             [new ChartSeries("metronome", ChartShape.Dots,
                 [.. from sitting in record.Sittings
                     from reading in sitting.Readings
-                    where reading.Cell >= 0 && reading.Cell < sitting.Cells.Count && sitting.Cells[reading.Cell].Kind == CellKind.Metronome && reading.Calls > 0
-                    select new ChartPoint(sitting.Number + (StretchOfSitting * ((double)reading.Round / Math.Max(1, sitting.Rounds))) - (StretchOfSitting / 2),
+                    where reading.Cell >= 0 && reading.Cell < sitting.Cells.Count && sitting.Cells[reading.Cell].Kind == CellKind.Metronome
+                        && reading.Calls > 0
+                    select new ChartPoint(sitting.Number
+                        + (StretchOfSitting * ((double)reading.Round / Math.Max(1, sitting.Rounds))) - (StretchOfSitting / 2),
                         reading.NanosecondsPerCall, IsMuted: IsDisturbed(reading))])],
             "Contrasts do not hang on it: they are made within a round.");
 }

@@ -25,7 +25,8 @@ internal static class CsvExport
         ];
         Write(stream, names, ResultRow.Of(export).Select(row => (object?[])
         [
-            Safe(row.Study.Study.Name), Safe(row.Target), Safe(row.Input.Input.Label), Safe(row.Cell.Variant.Name), row.Cell.Variant.IsBaseline ? 1 : 0,
+            Safe(row.Study.Study.Name), Safe(row.Target), Safe(row.Input.Input.Label), Safe(row.Cell.Variant.Name),
+                row.Cell.Variant.IsBaseline ? 1 : 0,
             .. Parts(row.Cell.Failure is null ? row.Cell.NanosecondsPerCall : null), .. Parts(row.Cell.Contrast?.TimeRatio),
             row.Cell.Contrast?.TimeRatio.Level, row.Verdict,
             row.Cell.Failure is null ? Finite(row.Cell.AllocatedBytesPerCall) : null, Finite(row.Cell.ProcessorNanosecondsPerCall),
@@ -37,13 +38,15 @@ internal static class CsvExport
         => Write(stream, ReadingRow.Names, ReadingRow.Of(export.Run).Select(row => (object?[])
         [
             Safe(row.Study), Safe(row.Target), Safe(row.Input), Safe(row.Variant), row.Sitting, row.Repeat, row.Round, row.Place, row.Copy,
-            row.Calls, row.ElapsedNanoseconds, row.ProcessorNanoseconds, row.AllocatedBytes, row.CollectionsGen0, row.CollectionsGen1, row.CollectionsGen2,
+            row.Calls, row.ElapsedNanoseconds, row.ProcessorNanoseconds, row.AllocatedBytes, row.CollectionsGen0, row.CollectionsGen1,
+                row.CollectionsGen2,
             row.PauseNanoseconds, row.CompiledMethods, row.LockContentions,
         ]));
 
     /// <summary>Names of the caveats of a cell.</summary>
     public static IEnumerable<string> Caveats(ResultRow row)
-        => row.Study.Caveats.Where(caveat => caveat.Subject == $"{row.Cell.Variant.Name}, {row.Input.Input.Label}").Select(caveat => caveat.Name).Distinct();
+        => row.Study.Caveats.Where(caveat => caveat.Subject == $"{row.Cell.Variant.Name}, {row.Input.Input.Label}")
+            .Select(caveat => caveat.Name).Distinct();
 
     private static void Write(Stream stream, IEnumerable<string> names, IEnumerable<object?[]> rows)
     {
@@ -73,5 +76,6 @@ internal static class CsvExport
 
     private static double? Finite(double value) => double.IsFinite(value) ? value : null;
 
-    private static string Safe(string name) => name.Length > 0 && FormulaSigns.Contains(name[0], StringComparison.Ordinal) ? $"'{name}" : name;
+    private static string Safe(string name)
+        => name.Length > 0 && FormulaSigns.Contains(name[0], StringComparison.Ordinal) ? $"'{name}" : name;
 }

@@ -13,14 +13,16 @@ internal static class JUnitExport
 
     public static void Write(Export export, Stream stream)
     {
-        using var writer = XmlWriter.Create(stream, new XmlWriterSettings { Indent = true, Encoding = new UTF8Encoding(encoderShouldEmitUTF8Identifier: false) });
+        using var writer = XmlWriter.Create(stream,
+            new XmlWriterSettings { Indent = true, Encoding = new UTF8Encoding(encoderShouldEmitUTF8Identifier: false) });
         ResultRow[] all = [.. ResultRow.Of(export)];
         writer.WriteStartElement("testsuites");
         Counts(writer, all);
         foreach (var suite in all.GroupBy(row => (row.Study.Study.Name, row.Target)))
         {
             writer.WriteStartElement("testsuite");
-            writer.WriteAttributeString("name", Clean(suite.Key.Target.Length == 0 ? suite.Key.Name : $"{suite.Key.Name} on {suite.Key.Target}"));
+            writer.WriteAttributeString("name",
+                Clean(suite.Key.Target.Length == 0 ? suite.Key.Name : $"{suite.Key.Name} on {suite.Key.Target}"));
             Counts(writer, [.. suite]);
             writer.WriteAttributeString("timestamp", export.Run.Started.ToString("yyyy-MM-ddTHH:mm:ss", CultureInfo.InvariantCulture));
             foreach (var row in suite)
@@ -58,7 +60,8 @@ internal static class JUnitExport
 
         if (row.Cell.Failure is null)
         {
-            writer.WriteElementString("system-out", Clean($"{Quantity.Time(row.Cell.NanosecondsPerCall)} a call, {Quantity.Bytes(row.Cell.AllocatedBytesPerCall)}"
+            writer.WriteElementString("system-out",
+                Clean($"{Quantity.Time(row.Cell.NanosecondsPerCall)} a call, {Quantity.Bytes(row.Cell.AllocatedBytesPerCall)}"
                 + (row.Cell.Contrast is { } contrast ? $", {Quantity.Factor(contrast.TimeRatio)}, {row.Verdict}" : "")));
         }
 
@@ -83,5 +86,6 @@ internal static class JUnitExport
 
     // What XML cannot hold at all.
     private static string Clean(string text)
-        => string.Concat(text.EnumerateRunes().Select(rune => rune.IsBmp && !XmlConvert.IsXmlChar((char)rune.Value) ? "�" : rune.ToString()));
+        => string.Concat(text.EnumerateRunes()
+            .Select(rune => rune.IsBmp && !XmlConvert.IsXmlChar((char)rune.Value) ? "�" : rune.ToString()));
 }

@@ -11,12 +11,14 @@ internal static class MarkdownExport
 
     public static void Write(Export export, Stream stream)
     {
-        using var writer = new StreamWriter(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: false), leaveOpen: true) { NewLine = "\n" };
+        using var writer = new StreamWriter(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: false),
+            leaveOpen: true) { NewLine = "\n" };
         if (RunReporter.Summary(export.Found) is { } summary)
         {
             writer.WriteLine("## All studies");
             writer.WriteLine();
-            Table(writer, [summary.Of, .. summary.Headings], summary.Rows.Select(row => (string[])[row.Name, .. row.Figures]), isNumbers: false);
+            Table(writer, [summary.Of, .. summary.Headings], summary.Rows.Select(row => (string[])[row.Name, .. row.Figures]),
+                isNumbers: false);
         }
 
         foreach (var (record, found) in export.Run.Studies.Zip(export.Found))
@@ -38,7 +40,8 @@ internal static class MarkdownExport
                 ]), isNumbers: true);
             }
 
-            foreach (var line in report.Failures.Concat(report.Note is null ? [] : [report.Note]).Concat(report.Doubts.Select(doubt => $"caveat {doubt.Caveat}: {doubt.About}")))
+            foreach (var line in report.Failures.Concat(report.Note is null ? [] : [report.Note])
+                .Concat(report.Doubts.Select(doubt => $"caveat {doubt.Caveat}: {doubt.About}")))
             {
                 writer.WriteLine($"- {Text(line)}");
             }
@@ -91,7 +94,8 @@ internal static class MarkdownExport
         {
             written.Append(!Protocol.ProtocolText.IsVisible(rune) ? " "
                 : rune.Value == '<' ? "&lt;"
-                : rune.IsAscii && Active.Contains((char)rune.Value, StringComparison.Ordinal) && rune.Value is not ('-' or '(' or ')' or '+' or '!') ? $"\\{rune}"
+                : rune.IsAscii && Active.Contains((char)rune.Value, StringComparison.Ordinal)
+                    && rune.Value is not ('-' or '(' or ')' or '+' or '!') ? $"\\{rune}"
                 : rune.ToString());
         }
 

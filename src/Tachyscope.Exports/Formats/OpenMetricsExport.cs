@@ -10,17 +10,24 @@ internal static class OpenMetricsExport
 
     public static void Write(Export export, Stream stream)
     {
-        using var writer = new StreamWriter(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: false), leaveOpen: true) { NewLine = "\n" };
+        using var writer = new StreamWriter(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: false),
+            leaveOpen: true) { NewLine = "\n" };
         ResultRow[] rows = [.. ResultRow.Of(export).Where(row => row.Cell.Failure is null)];
         (string Name, string Unit, string Help, Func<ResultRow, double> Of)[] families =
         [
-            ("tachyscope_call_seconds", "seconds", "Time of a typical call.", row => row.Cell.NanosecondsPerCall.Estimate / NanosecondsPerSecond),
-            ("tachyscope_call_lower_seconds", "seconds", "Lower end of the interval of that time.", row => row.Cell.NanosecondsPerCall.Lower / NanosecondsPerSecond),
-            ("tachyscope_call_upper_seconds", "seconds", "Upper end of the interval of that time.", row => row.Cell.NanosecondsPerCall.Upper / NanosecondsPerSecond),
+            ("tachyscope_call_seconds", "seconds", "Time of a typical call.",
+                row => row.Cell.NanosecondsPerCall.Estimate / NanosecondsPerSecond),
+            ("tachyscope_call_lower_seconds", "seconds", "Lower end of the interval of that time.",
+                row => row.Cell.NanosecondsPerCall.Lower / NanosecondsPerSecond),
+            ("tachyscope_call_upper_seconds", "seconds", "Upper end of the interval of that time.",
+                row => row.Cell.NanosecondsPerCall.Upper / NanosecondsPerSecond),
             ("tachyscope_call_allocated_bytes", "bytes", "Bytes allocated by a call.", row => row.Cell.AllocatedBytesPerCall),
-            ("tachyscope_time_ratio", "", "Time as a multiple of that of what it is compared with.", row => row.Cell.Contrast?.TimeRatio.Estimate ?? double.NaN),
-            ("tachyscope_time_ratio_lower", "", "Lower end of the interval of that ratio.", row => row.Cell.Contrast?.TimeRatio.Lower ?? double.NaN),
-            ("tachyscope_time_ratio_upper", "", "Upper end of the interval of that ratio.", row => row.Cell.Contrast?.TimeRatio.Upper ?? double.NaN),
+            ("tachyscope_time_ratio", "", "Time as a multiple of that of what it is compared with.",
+                row => row.Cell.Contrast?.TimeRatio.Estimate ?? double.NaN),
+            ("tachyscope_time_ratio_lower", "", "Lower end of the interval of that ratio.",
+                row => row.Cell.Contrast?.TimeRatio.Lower ?? double.NaN),
+            ("tachyscope_time_ratio_upper", "", "Upper end of the interval of that ratio.",
+                row => row.Cell.Contrast?.TimeRatio.Upper ?? double.NaN),
         ];
         foreach (var (name, unit, help, of) in families)
         {
@@ -51,5 +58,6 @@ internal static class OpenMetricsExport
     }
 
     private static string Escaped(string value)
-        => value.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("\"", "\\\"", StringComparison.Ordinal).Replace("\n", "\\n", StringComparison.Ordinal);
+        => value.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("\"", "\\\"", StringComparison.Ordinal)
+            .Replace("\n", "\\n", StringComparison.Ordinal);
 }

@@ -70,7 +70,8 @@ internal static class SarifExport
         json.WriteNumber("ruleIndex", index);
         json.WriteString("level", Rules[index].Level);
         json.WriteStartObject("message");
-        json.WriteString("text", $"{row.Cell.Variant.Name} on {row.Input.Input.Label}{(row.Target.Length == 0 ? "" : $", {row.Target}")}: {objection.Message}");
+        json.WriteString("text",
+            $"{row.Cell.Variant.Name} on {row.Input.Input.Label}{(row.Target.Length == 0 ? "" : $", {row.Target}")}: {objection.Message}");
         json.WriteEndObject();
         json.WriteStartArray("locations");
         json.WriteStartObject();

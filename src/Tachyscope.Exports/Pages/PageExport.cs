@@ -86,7 +86,8 @@ internal sealed class PageExport
         Line($"</div><p class=\"faint\" id=\"count\" role=\"status\">{rows.Length} of {rows.Length} rows</p>");
         Line("<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"Every result\"><table id=\"results\"><thead><tr>");
         string[] headings =
-            ["study", .. hasTargets ? ["target"] : (string[])[], "input", "variant", "time per call", "baseline's time", "bytes", "verdict", "caveats"];
+            ["study", .. hasTargets ? ["target"]
+                : (string[])[], "input", "variant", "time per call", "baseline's time", "bytes", "verdict", "caveats"];
         Line($"{string.Concat(headings.Select(heading => $"<th scope=\"col\"><button type=\"button\">{Html(heading)}</button></th>"))}</tr></thead><tbody>");
         foreach (var row in rows)
         {
@@ -101,7 +102,8 @@ internal sealed class PageExport
         var (cell, isTimed) = (row.Cell, row.Cell.Failure is null);
         string[] cells =
         [
-            Long(row.Study.Study.Name), .. hasTargets ? [Long(row.Target)] : (string[])[], Long(row.Input.Input.Label), Long(cell.Variant.Name),
+            Long(row.Study.Study.Name), .. hasTargets ? [Long(row.Target)]
+                : (string[])[], Long(row.Input.Input.Label), Long(cell.Variant.Name),
             Number(isTimed ? cell.NanosecondsPerCall.Estimate : double.NaN, isTimed ? Reached(Quantity.Time(cell.NanosecondsPerCall)) : ""),
             Number(cell.Contrast?.TimeRatio.Estimate ?? (cell.Variant.IsBaseline ? 1 : double.NaN),
                 cell.Contrast is { } contrast ? Reached(Quantity.Factor(contrast.TimeRatio)) : cell.Variant.IsBaseline ? "baseline" : ""),
@@ -362,19 +364,24 @@ internal sealed class PageExport
     }
 
     private static string Number(double value, string html)
-        => double.IsFinite(value) ? $"<td data-v=\"{value.ToString("R", CultureInfo.InvariantCulture)}\">{html}</td>" : $"<td data-v=\"NaN\">{html}</td>";
+        => double.IsFinite(value) ? $"<td data-v=\"{value.ToString("R", CultureInfo.InvariantCulture)}\">{html}</td>"
+            : $"<td data-v=\"NaN\">{html}</td>";
 
     private static string Long(string text) => $"<td class=\"long\">{Html(text)}</td>";
 
-    private static string Class(string verdict) => verdict switch { "faster" => "good", "slower" => "bad", "" or "same" => "even", _ => "open" };
+    private static string Class(string verdict)
+        => verdict switch { "faster" => "good", "slower" => "bad", "" or "same" => "even", _ => "open" };
 
-    private static string Class(Tone tone) => tone switch { Tone.Good => "good", Tone.Bad => "bad", Tone.Open or Tone.Failed => "open", _ => "even" };
+    private static string Class(Tone tone)
+        => tone switch { Tone.Good => "good", Tone.Bad => "bad", Tone.Open or Tone.Failed => "open", _ => "even" };
 
-    private static string Sign(OverviewCell cell) => $"{cell.Tone switch { Tone.Good => "▲", Tone.Bad => "▼", Tone.Even => "=", Tone.Open => "?", Tone.Failed => "✗", _ => "" }}{(cell.IsDoubted ? "!" : "")}";
+    private static string Sign(OverviewCell cell)
+        => $"{cell.Tone switch { Tone.Good => "▲", Tone.Bad => "▼", Tone.Even => "=", Tone.Open => "?", Tone.Failed => "✗", _ => "" }}{(cell.IsDoubted ? "!" : "")}";
 
     // What turns text round or moves it is shown and does nothing.
     private static string Html(string text)
-        => WebUtility.HtmlEncode(string.Concat(text.EnumerateRunes().Select(rune => Protocol.ProtocolText.IsVisible(rune) ? rune.ToString() : $"‹U+{rune.Value:X4}›")));
+        => WebUtility.HtmlEncode(string.Concat(text.EnumerateRunes()
+            .Select(rune => Protocol.ProtocolText.IsVisible(rune) ? rune.ToString() : $"‹U+{rune.Value:X4}›")));
 
     private static string Script(string name) => Resource(name).Replace("</script", "<\\/script", StringComparison.OrdinalIgnoreCase);
 

@@ -7,7 +7,8 @@ using Tachyscope.Reports.Formats;
 
 namespace Tachyscope.Exports.Pictures;
 
-/// <summary>Draws a figure into a picture, with letters of its own; colours that stay apart for the colour-blind, and signs that do in grey.</summary>
+/// <summary>Draws a figure into a picture, with letters of its own; colours that stay apart for the colour-blind, and signs that do in
+/// grey.</summary>
 internal static class PictureExport
 {
     private const int Width = 1200;
@@ -21,7 +22,8 @@ internal static class PictureExport
 
     private static readonly MarkerShape[] Signs =
     [
-        MarkerShape.FilledCircle, MarkerShape.FilledSquare, MarkerShape.FilledTriangleUp, MarkerShape.FilledDiamond, MarkerShape.OpenCircle, MarkerShape.OpenSquare,
+        MarkerShape.FilledCircle, MarkerShape.FilledSquare, MarkerShape.FilledTriangleUp, MarkerShape.FilledDiamond,
+            MarkerShape.OpenCircle, MarkerShape.OpenSquare,
         MarkerShape.OpenTriangleUp, MarkerShape.OpenDiamond,
     ];
 
@@ -30,7 +32,8 @@ internal static class PictureExport
     public static void WritePng(Chart chart, Stream stream)
         => stream.Write(Drawn(chart).GetImage(Width, HeightOf(chart)).GetImageBytes(ImageFormat.Png));
 
-    public static void WriteSvg(Chart chart, Stream stream) => stream.Write(Encoding.UTF8.GetBytes(Drawn(chart).GetSvgXml(Width, HeightOf(chart))));
+    public static void WriteSvg(Chart chart, Stream stream)
+        => stream.Write(Encoding.UTF8.GetBytes(Drawn(chart).GetSvgXml(Width, HeightOf(chart))));
 
     private static bool AddFonts()
     {
@@ -104,8 +107,10 @@ internal static class PictureExport
         foreach (var point in series.Points.Where(point => point is { Lower: not null, Upper: not null }))
         {
             var reach = series.Shape == ChartShape.Intervals
-                ? plot.Add.Line(Place(chart.X, point.Lower!.Value), Place(chart.Y, point.Y), Place(chart.X, point.Upper!.Value), Place(chart.Y, point.Y))
-                : plot.Add.Line(Place(chart.X, point.X), Place(chart.Y, point.Lower!.Value), Place(chart.X, point.X), Place(chart.Y, point.Upper!.Value));
+                ? plot.Add.Line(Place(chart.X, point.Lower!.Value), Place(chart.Y, point.Y), Place(chart.X, point.Upper!.Value),
+                    Place(chart.Y, point.Y))
+                : plot.Add.Line(Place(chart.X, point.X), Place(chart.Y, point.Lower!.Value), Place(chart.X, point.X),
+                    Place(chart.Y, point.Upper!.Value));
             (reach.Color, reach.LineWidth) = (colour, 2);
         }
 
@@ -152,11 +157,13 @@ internal static class PictureExport
 
     private static IEnumerable<double> Logarithmic(double low, double high)
     {
-        int[] steps = high - low > 4 ? [1] : high - low > 1 ? [1, 2, 5] : [10, 11, 12, 13, 14, 15, 16, 18, 20, 22, 25, 30, 35, 40, 50, 60, 70, 80, 90];
+        int[] steps = high - low > 4 ? [1] : high - low > 1 ? [1, 2, 5]
+            : [10, 11, 12, 13, 14, 15, 16, 18, 20, 22, 25, 30, 35, 40, 50, 60, 70, 80, 90];
         var scale = steps[0];
         for (var decade = (int)Math.Floor(low) - 1; decade <= Math.Ceiling(high); decade++)
         {
-            foreach (var value in steps.Select(step => (double)step / scale * Math.Pow(10, decade)).Where(value => Math.Log10(value) >= low && Math.Log10(value) <= high))
+            foreach (var value in steps.Select(step => (double)step / scale * Math.Pow(10, decade))
+                .Where(value => Math.Log10(value) >= low && Math.Log10(value) <= high))
             {
                 yield return value;
             }

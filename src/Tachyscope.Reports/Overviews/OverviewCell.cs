@@ -5,7 +5,8 @@ namespace Tachyscope.Reports.Overviews;
 /// <summary>What is known of a variant on one input, as short as can be.</summary>
 public sealed record OverviewCell
 {
-    /// <summary>The factor on the baseline's time, such as "÷ 2.43"; the time of what is compared with nothing; a word where there is neither.</summary>
+    /// <summary>The factor on the baseline's time, such as "÷ 2.43"; the time of what is compared with nothing; a word where there is
+    /// neither.</summary>
     public required string Figure { get; init; }
 
     /// <summary>The reach of its interval, such as "± 0.11" or "(1.01 to 1.40)"; empty where it has none.</summary>

@@ -50,7 +50,8 @@ internal static class OverviewReporter
             Variant = name,
             Cells = [.. cells.Select((cell, column) => cell is null ? null : write(cell, column) with
             {
-                Bytes = cell.Failure is null && double.IsFinite(cell.AllocatedBytesPerCall) ? Quantity.Bytes(cell.AllocatedBytesPerCall) : "",
+                Bytes = cell.Failure is null
+                    && double.IsFinite(cell.AllocatedBytesPerCall) ? Quantity.Bytes(cell.AllocatedBytesPerCall) : "",
             })],
             Bytes = bytes.Count == 0 ? "" : Quantity.Range(Quantity.Bytes(bytes.Min()), Quantity.Bytes(bytes.Max())),
             Remark = remark,
@@ -61,8 +62,10 @@ internal static class OverviewReporter
     public static OverviewTable WithBytesWhereTheyDiffer(OverviewTable table)
     {
         var columns = Enumerable.Range(0, table.Columns.Count)
-            .Select(column => table.Rows.Select(row => row.Cells[column]?.Bytes).Where(bytes => !string.IsNullOrEmpty(bytes)).Distinct().Count());
-        var rows = table.Rows.Select(row => row.Cells.Select(cell => cell?.Bytes).Where(bytes => !string.IsNullOrEmpty(bytes)).Distinct().Count());
+            .Select(column => table.Rows.Select(row => row.Cells[column]?.Bytes).Where(bytes => !string.IsNullOrEmpty(bytes)).Distinct()
+                .Count());
+        var rows = table.Rows.Select(row => row.Cells.Select(cell => cell?.Bytes).Where(bytes => !string.IsNullOrEmpty(bytes)).Distinct()
+            .Count());
         return !columns.Any(count => count > 1) && !rows.Any(count => count > 1)
             ? table with
             {
@@ -90,7 +93,8 @@ internal static class OverviewReporter
            where cell.Failure is not null
            group input.Input.Label by (cell.Variant.Name, cell.Failure!.Reason, Lines: string.Join('\n', cell.Failure.LastLines)) into same
            let place = findings.Inputs.Count == 1 ? "" : $" on {Wording.Some(same, SubjectsNamed)}"
-           from line in (string[])[$"{same.Key.Name}{place}: {same.Key.Reason}", .. same.Key.Lines.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(said => $"    {said}")]
+           from line in (string[])[$"{same.Key.Name}{place}: {same.Key.Reason}",
+               .. same.Key.Lines.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(said => $"    {said}")]
            select line;
 
     /// <summary>A cell that is compared with another, or stands for itself.</summary>
@@ -102,7 +106,8 @@ internal static class OverviewReporter
             : Quantity.Parts(cell.Contrast is { } contrast ? Quantity.Factor(contrast.TimeRatio) : time);
         return new OverviewCell
         {
-            Figure = written.Figure, Reach = written.Reach, Time = Quantity.Parts(time).Figure, Tone = tone, Verdict = word, IsDoubted = isDoubted,
+            Figure = written.Figure, Reach = written.Reach, Time = Quantity.Parts(time)
+                .Figure, Tone = tone, Verdict = word, IsDoubted = isDoubted,
         };
     }
 

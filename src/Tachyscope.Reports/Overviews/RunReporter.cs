@@ -10,7 +10,8 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Reports.Overviews;
 
-/// <summary>Says once a run what holds for all its studies: what to take in each, the ground under the figures, what is doubtful everywhere. Pure.</summary>
+/// <summary>Says once a run what holds for all its studies: what to take in each, the ground under the figures, what is doubtful
+/// everywhere. Pure.</summary>
 public static class RunReporter
 {
     private const int StudiesNamed = 3;
@@ -46,7 +47,8 @@ public static class RunReporter
         var known = all.Where(findings => findings.Core.IsKnown).Select(findings => findings.Core.QuietShare).ToList();
         var twins = all.SelectMany(findings => findings.Inputs).Select(input => input.ResolutionShare).Where(double.IsFinite).ToList();
         var speed = all.Select(findings => findings.Metronome.SpreadShare).Where(double.IsFinite).ToList();
-        var isTogether = all.Any(findings => findings.Sittings > 1 && findings.Inputs.SelectMany(input => input.Cells).Any(cell => cell.Contrast is not null));
+        var isTogether = all.Any(findings => findings.Sittings > 1 && findings.Inputs.SelectMany(input => input.Cells)
+            .Any(cell => cell.Contrast is not null));
         string[] parts =
         [
             .. run.Targets.Count > 1 ? (string[])[run.Machine.Processor] :
@@ -59,7 +61,8 @@ public static class RunReporter
             .. speed.Count > 0 ? [$"speed within {Quantity.Percent(speed.Max())}"] : (string[])[],
             .. twins.Count > 0 ? [$"twins within {Quantity.Percent(twins.Max())}"] : (string[])[],
             string.Create(CultureInfo.InvariantCulture, $"seed {run.Plan.Seed}"),
-            .. isTogether ? [$"a table's factors hold together at {Quantity.Small(100 * all.Max(findings => findings.IntervalLevel))} %, each time by itself"] : (string[])[],
+            .. isTogether
+                ? [$"a table's factors hold together at {Quantity.Small(100 * all.Max(findings => findings.IntervalLevel))} %, each time by itself"] : (string[])[],
         ];
         return [string.Join(" · ", parts), .. OfRun(all)];
     }
@@ -99,10 +102,12 @@ public static class RunReporter
     private static FigureRow Row(StudyFindings findings)
     {
         var words = new StudyWords(findings);
-        int[] taken = [.. Enumerable.Range(0, findings.Study.Variants.Count).Where(row => DecisionSentences.Remark(words, row) is not null)];
+        int[] taken = [.. Enumerable.Range(0, findings.Study.Variants.Count)
+            .Where(row => DecisionSentences.Remark(words, row) is not null)];
         var ahead = findings.Decisions.Select(decision => decision.Row).Distinct().ToArray();
         // From the smallest size to the largest.
-        string[] names = [.. taken.OrderBy(row => DecisionSentences.Remark(words, row) == DecisionSentences.TakeAbove).Select(row => findings.Study.Variants[row].Variant)];
+        string[] names = [.. taken.OrderBy(row => DecisionSentences.Remark(words, row) == DecisionSentences.TakeAbove)
+            .Select(row => findings.Study.Variants[row].Variant)];
         var compared = findings.Inputs.SelectMany(input => input.Cells).Where(cell => cell.Contrast is not null).ToList();
         var unclear = compared.Count(cell => cell.Contrast!.Verdict == Verdict.Unclear);
         var doubts = OverviewReporter.Doubts(findings).Count();
@@ -114,8 +119,10 @@ public static class RunReporter
         return new FigureRow(findings.Study.Name,
         [
             names.Length > 0 ? names.Length <= 3 ? string.Join(", then ", names) : Wording.Some(names, 2)
-                : ahead.Length > 0 ? $"open: {Wording.Some(ahead.Select(row => findings.Study.Variants[row].Variant), 2)} ahead" : "nothing",
-            Gain(findings, names.Length > 0 ? taken : ahead), BytesShare(findings, names.Length > 0 ? taken : ahead), string.Join(", ", open),
+                : ahead.Length > 0 ? $"open: {Wording.Some(ahead.Select(row => findings.Study.Variants[row].Variant), 2)} ahead"
+                    : "nothing",
+            Gain(findings, names.Length > 0 ? taken : ahead), BytesShare(findings, names.Length > 0 ? taken : ahead),
+                string.Join(", ", open),
         ]);
     }
 
@@ -142,7 +149,8 @@ public static class RunReporter
             var baseline = input.Cells.FirstOrDefault(cell => cell.Variant.IsBaseline && cell.Failure is null);
             if (Best(input, taken) is { } best && baseline is not null && best != baseline)
             {
-                shares.Add(best.AllocatedBytesPerCall == baseline.AllocatedBytesPerCall ? 1 : best.AllocatedBytesPerCall / baseline.AllocatedBytesPerCall);
+                shares.Add(best.AllocatedBytesPerCall == baseline.AllocatedBytesPerCall ? 1
+                    : best.AllocatedBytesPerCall / baseline.AllocatedBytesPerCall);
             }
         }
 

@@ -20,14 +20,18 @@ public static class PayoffReporter
     public static FigureTable Report(StudyFindings findings, PayoffTerms? terms, bool areAllShown = false)
     {
         ArgumentNullException.ThrowIfNull(findings);
-        var all = Compared(findings).Select(pair => (Name: Name(findings, pair.Input, pair.Cell), pair.Cell.Contrast!.Verdict, Payoff: Payoff.Of(pair.Cell.Contrast!, terms))).ToList();
+        var all = Compared(findings)
+            .Select(pair => (Name: Name(findings, pair.Input, pair.Cell), pair.Cell.Contrast!.Verdict,
+            Payoff: Payoff.Of(pair.Cell.Contrast!, terms))).ToList();
         var shown = areAllShown || all.Count <= MostRows ? all
-            : [.. all.OrderByDescending(found => found.Verdict is Verdict.Faster or Verdict.Slower ? Size(found.Payoff) : -1).Take(MostRows)];
+            : [.. all.OrderByDescending(found => found.Verdict is Verdict.Faster or Verdict.Slower ? Size(found.Payoff) : -1)
+                .Take(MostRows)];
         List<(string Heading, Func<Payoff, Interval?> Of)> spans = terms is null ? [] :
         [
             ("saved a day", payoff => payoff.SecondsPerDaySaved), ("processor time a year", payoff => payoff.ProcessorSecondsPerYearSaved),
         ];
-        var units = spans.ConvertAll(span => Quantity.SpanUnit(shown.Select(found => span.Of(found.Payoff)).OfType<Interval>().Where(saved => saved.IsBounded)
+        var units = spans.ConvertAll(span => Quantity.SpanUnit(shown.Select(found => span.Of(found.Payoff)).OfType<Interval>()
+            .Where(saved => saved.IsBounded)
             .Select(saved => Math.Abs(saved.Estimate)).DefaultIfEmpty(0).Max()));
         var isPriced = terms?.PricePerProcessorHour is not null;
         var what = terms is null ? "what it takes to save a second a day" : $"at {Rate(terms)}";
@@ -35,11 +39,14 @@ public static class PayoffReporter
         {
             Title = shown.Count < all.Count ? Wording.Invariant($"{what}: the {shown.Count} largest of {all.Count}") : what,
             Of = "variant, input",
-            Headings = [.. spans.Select((span, index) => $"{span.Heading}, {units[index].Name}"), .. isPriced ? ["worth a year"] : (string[])[], "a second a day from"],
+            Headings = [.. spans.Select((span, index) => $"{span.Heading}, {units[index].Name}"), .. isPriced ? ["worth a year"]
+                : (string[])[], "a second a day from"],
             Rows = [.. shown.Select(found => new FigureRow(found.Name, found.Verdict switch
             {
                 // What is not told apart, or is the same, saves nothing that is known.
-                Verdict.Unclear or Verdict.Same => [found.Verdict == Verdict.Same ? "the same" : "cannot tell", .. Enumerable.Repeat("", spans.Count + (isPriced ? 1 : 0))],
+                Verdict.Unclear or Verdict.Same
+                    => [found.Verdict == Verdict.Same ? "the same"
+                    : "cannot tell", .. Enumerable.Repeat("", spans.Count + (isPriced ? 1 : 0))],
                 _ =>
                 [
                     .. spans.Select((span, index) => Saved(span.Of(found.Payoff), units[index].Seconds)),
@@ -50,7 +57,8 @@ public static class PayoffReporter
         };
     }
 
-    private static double Size(Payoff payoff) => payoff.SecondsPerDaySaved is { IsKnown: true } saved ? Math.Abs(saved.Estimate) : 1 / payoff.CallsPerDayForASecond.Estimate;
+    private static double Size(Payoff payoff)
+        => payoff.SecondsPerDaySaved is { IsKnown: true } saved ? Math.Abs(saved.Estimate) : 1 / payoff.CallsPerDayForASecond.Estimate;
 
     /// <summary>How much a study says it is used; null when it does not.</summary>
     /// <param name="study">The study.</param>
@@ -73,7 +81,8 @@ public static class PayoffReporter
         => findings.Inputs.Count == 1 ? cell.Variant.Name : $"{cell.Variant.Name}, {input.Input.Label}";
 
     private static string Saved(Interval? saved, double unit)
-        => saved is not { IsBounded: true } known ? Quantity.Absent : Ends(known.Through(seconds => seconds / unit), value => Quantity.Digits(value));
+        => saved is not { IsBounded: true } known ? Quantity.Absent
+            : Ends(known.Through(seconds => seconds / unit), value => Quantity.Digits(value));
 
     private static string Worth(Interval? money) => money is not { IsBounded: true } known ? Quantity.Absent : Ends(known, value => Quantity.Digits(value));
 

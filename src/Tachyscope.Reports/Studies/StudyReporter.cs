@@ -36,12 +36,14 @@ public static class StudyReporter
             Overview = findings.Inputs.Count == 0 ? null : OverviewReporter.Of(findings, shown),
             Failures = [.. OverviewReporter.Failures(findings)],
             Doubts = shown.Has(Block.Caveats) ? [] : [.. OverviewReporter.Doubts(findings)],
-            Tables = [.. findings.Inputs.Select(input => Table(findings, input, shown, isTabled)).Where(table => isTabled || table.Figures.Count > 0)],
+            Tables = [.. findings.Inputs.Select(input => Table(findings, input, shown, isTabled))
+                .Where(table => isTabled || table.Figures.Count > 0)],
             AreTablesAsked = isAsked,
             Charts = shown.Has(Block.Growth)
                 ? [.. findings.Growth.Select(growth => GrowthChart.Of(findings.Study, growth)).OfType<GrowthChart>()]
                 : [],
-            Answers = [.. AnswerReporter.Of(findings, shown), .. shown.Has(Block.Payoff) ? [PayoffReporter.Report(findings, shown.Terms(PayoffReporter.Terms(findings.Study)), isAsked)] : (FigureTable[])[]],
+            Answers = [.. AnswerReporter.Of(findings, shown), .. shown.Has(Block.Payoff)
+                ? [PayoffReporter.Report(findings, shown.Terms(PayoffReporter.Terms(findings.Study)), isAsked)] : (FigureTable[])[]],
             Environment = shown.Has(Block.Ground) ? Environment(run, findings) : "",
             Remarks = shown.Has(Block.Ground) ? [.. Remarks(run, findings)] : [],
             Checks = shown.Has(Block.Checks) ? [.. FigureReporter.Checks(findings)] : [],
@@ -62,7 +64,8 @@ public static class StudyReporter
 
     // What was measured because it was asked for is shown.
     private static ReportOptions WithAsked(ReportOptions options, RunPlan plan)
-        => plan is { Diagnoses.Count: 0, IsApart: false, IsCollectionHeld: false, IsCollectionCompared: false, IsOverlappedRead: false } ? options
+        => plan is { Diagnoses.Count: 0, IsApart: false, IsCollectionHeld: false, IsCollectionCompared: false, IsOverlappedRead: false }
+            ? options
             : options with { Shown = new HashSet<Block>(options.Shown) { Block.Figures } };
 
     /// <summary>What is to be shown of a study on several targets: them side by side, and each by itself where all figures are shown; the one there is when there is but one.</summary>
@@ -80,7 +83,8 @@ public static class StudyReporter
         }
 
         var each = found.Targets.Select((findings, target) => Report(run with { Environment = run.Targets[target].Environment }, findings, null, options) with { Study = $"{findings.Study.Name} on {run.Targets[target].Name}" });
-        return [TargetReporter.Report(run, found, note, options ?? ReportOptions.Default), .. options?.Has(Block.Inputs) == true ? each : []];
+        return [TargetReporter.Report(run, found, note, options ?? ReportOptions.Default), .. options?.Has(Block.Inputs) == true ? each
+            : []];
     }
 
     private static StudyTable Table(StudyFindings findings, InputFindings input, ReportOptions options, bool isTabled)

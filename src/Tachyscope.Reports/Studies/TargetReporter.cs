@@ -32,7 +32,8 @@ internal static class TargetReporter
             TargetTables = [.. Enumerable.Range(0, first.Inputs.Count).Select(input => Across(found, names, input))],
             Answers =
             [
-                .. options.Has(Block.Inputs) ? Enumerable.Range(0, first.Inputs.Count).SelectMany(input => OfInput(found, names, input)) : [],
+                .. options.Has(Block.Inputs) ? Enumerable.Range(0, first.Inputs.Count)
+                    .SelectMany(input => OfInput(found, names, input)) : [],
                 .. facts.Rows.Count > 0 && options.Has(Block.Ground) ? [facts] : (FigureTable[])[],
             ],
             Environment = options.Has(Block.Ground) ? Ground(run, found) : "",

@@ -30,7 +30,8 @@ public static class CaveatView
     {
         ArgumentNullException.ThrowIfNull(found);
         ArgumentNullException.ThrowIfNull(console);
-        var raised = found.SelectMany(findings => findings.Caveats.Where(caveat => caveat.Name == name).Select(caveat => (findings.Study.Name, Caveat: caveat))).ToList();
+        var raised = found.SelectMany(findings => findings.Caveats.Where(caveat => caveat.Name == name)
+            .Select(caveat => (findings.Study.Name, Caveat: caveat))).ToList();
         if (raised.Count == 0)
         {
             Line(console, ("in this run", Dim), "it was not raised.");
@@ -38,7 +39,8 @@ public static class CaveatView
 
         foreach (var (study, caveat) in raised)
         {
-            Line(console, (study, Strong), $"{(caveat.Subject is null ? "" : $"{caveat.Subject}: ")}{caveat.Evidence}. Way out: {caveat.WayOut}.");
+            Line(console, (study, Strong),
+                $"{(caveat.Subject is null ? "" : $"{caveat.Subject}: ")}{caveat.Evidence}. Way out: {caveat.WayOut}.");
         }
     }
 

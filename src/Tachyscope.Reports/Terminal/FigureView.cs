@@ -28,7 +28,14 @@ public static class FigureView
     /// <summary>The lines of a table that stands under another; its title heads the first column.</summary>
     internal static IEnumerable<IRenderable> Lines(FigureTable table, int width)
     {
-        var name = Math.Min(width >= TerminalConsole.PlainWidth ? width : LongestName, Widest(table.Rows.Select(row => row.Name).Append(table.Title)));
+        var isPlain = width >= TerminalConsole.PlainWidth;
+        if (!isPlain && table.Title.GetCellWidth() > LongestName && table.Title != table.Of)
+        {
+            yield return new Text($"{new string(' ', Indent)}{Cells.Shortened(table.Title, width - Indent)}", Dim);
+            table = table with { Title = table.Of };
+        }
+
+        var name = Math.Min(isPlain ? width : LongestName, Widest(table.Rows.Select(row => row.Name).Append(table.Title)));
         string[] headings = [.. table.Headings.Select(heading => table.AreHeadingsNames && width < TerminalConsole.PlainWidth ? Cells.Squeezed(heading, LongestHeading) : heading)];
         int[] widths = [.. headings.Select((heading, column) => Widest(table.Rows.Select(row => row.Figures[column]).Append(heading)))];
         for (var first = 0; first < widths.Length;)

@@ -5,7 +5,8 @@ using Tachyscope.Reports.Studies;
 
 namespace Tachyscope.Reports.Terminal;
 
-/// <summary>Shows a study in one table: as much of each cell as there is room for, and columns below each other where there is none.</summary>
+/// <summary>Shows a study in one table: as much of each cell as there is room for, and columns below each other where there is
+/// none.</summary>
 internal static class OverviewView
 {
     private const int Indent = 2;
@@ -63,7 +64,8 @@ internal static class OverviewView
         => table.Rows.Select(row => string.Join(" · ", (string[])
         [
             study, row.Variant, .. row.Remark.Length == 0 ? [] : (string[])[row.Remark],
-            .. table.Columns.Zip(row.Cells).Where(pair => pair.Second is not null).Select(pair => $"{pair.First}: {Statement(pair.Second!)}"),
+            .. table.Columns.Zip(row.Cells).Where(pair => pair.Second is not null)
+                .Select(pair => $"{pair.First}: {Statement(pair.Second!)}"),
         ]));
 
     private static string Statement(OverviewCell cell)
@@ -71,7 +73,9 @@ internal static class OverviewView
         var isCompared = cell.Figure != cell.Time && cell.Figure != cell.Verdict;
         string[] parts =
         [
-            isCompared || cell.Time.Length == 0 ? $"{cell.Tone.Sign()} {cell.Verdict}{(isCompared ? $" {cell.Figure} {cell.Reach}".TrimEnd() : "")}" : "",
+            isCompared
+                || cell.Time.Length == 0
+                ? $"{cell.Tone.Sign()} {cell.Verdict}{(isCompared ? $" {cell.Figure} {cell.Reach}".TrimEnd() : "")}" : "",
             isCompared ? cell.Time : cell.Time.Length == 0 ? "" : $"{cell.Time} {cell.Reach}".TrimEnd(),
             cell.Bytes,
             cell.IsDoubted ? "doubtful" : "",
@@ -79,7 +83,8 @@ internal static class OverviewView
         return string.Join(", ", parts.Where(part => part.Length > 0));
     }
 
-    private sealed record Column(string Heading, IReadOnlyList<(string Sign, string Figure, string Reach, string Bytes, Style Style)?> Cells)
+    private sealed record Column(string Heading,
+        IReadOnlyList<(string Sign, string Figure, string Reach, string Bytes, Style Style)?> Cells)
     {
         private int Sign => Cells.Max(cell => cell?.Sign.Length ?? 0);
 
@@ -129,11 +134,13 @@ internal static class OverviewView
         var columns = Enumerable.Range(first, count).Select(column => new Column(
             Cells.Squeezed(table.Columns[column], LongestHeading),
             [.. table.Rows.Select(row => row.Cells[column] is not { } cell ? ((string, string, string, string, Style)?)null : (
-                $"{Sign(cell)}{(cell.IsDoubted ? "!" : " ")}", cell.Figure, form.HasReach ? cell.Reach : "", areBytesBeside ? cell.Bytes : "",
+                $"{Sign(cell)}{(cell.IsDoubted ? "!" : " ")}", cell.Figure, form.HasReach ? cell.Reach : "", areBytesBeside ? cell.Bytes
+                    : "",
                 StudyView.StyleOf(cell.Tone)))])).ToList();
         if (!areBytesBeside && (form.HasBytesColumn || form.HasBytes) && table.Rows.Any(row => row.Bytes.Length > 0))
         {
-            columns.Add(new Column("bytes/call", [.. table.Rows.Select(row => ((string, string, string, string, Style)?)("", row.Bytes, "", "", Style.Plain))]));
+            columns.Add(new Column("bytes/call",
+                [.. table.Rows.Select(row => ((string, string, string, string, Style)?)("", row.Bytes, "", "", Style.Plain))]));
         }
 
         return columns;
@@ -151,7 +158,8 @@ internal static class OverviewView
         {
             var (variant, remark) = (table.Rows[row].Variant, table.Rows[row].Remark);
             var line = new Paragraph(new string(' ', Indent))
-                .Append(Cells.Padded(Cells.Squeezed(variant, name), name), remark.Contains("take", StringComparison.Ordinal) ? Strong : Style.Plain);
+                .Append(Cells.Padded(Cells.Squeezed(variant, name), name), remark.Contains("take", StringComparison.Ordinal) ? Strong
+                    : Style.Plain);
             columns.ForEach(column => column.Append(line, row));
             yield return remark.Length == 0 || !isLast ? line : line.Append(new string(' ', Gap)).Append(remark, Dim);
         }

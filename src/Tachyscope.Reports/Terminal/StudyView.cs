@@ -28,18 +28,21 @@ public static class StudyView
     public static IRenderable? Provisional(StudyReport report, int width, int height)
     {
         ArgumentNullException.ThrowIfNull(report);
-        IRenderable[] lines = [new Text($"{report.Study}, so far", Strong), .. AtAGlance(report, width), .. report.Answers.SelectMany(table => FigureView.Lines(table, width))];
+        IRenderable[] lines = [new Text($"{report.Study}, so far", Strong), .. AtAGlance(report, width),
+            .. report.Answers.SelectMany(table => FigureView.Lines(table, width))];
         return lines.Length <= height ? new Rows(lines) : null;
     }
 
     private static IEnumerable<IRenderable> Lines(StudyReport report, int width)
-        => (width >= TerminalConsole.PlainWidth ? Statements(report, width) : Head(report, width).Concat(AtAGlance(report, width)).Concat(Doubts(report, width)))
+        => (width >= TerminalConsole.PlainWidth ? Statements(report, width) : Head(report, width).Concat(AtAGlance(report, width))
+            .Concat(Doubts(report, width)))
             .Concat(Asked(report, width)).Append(Text.Empty);
 
     // The decision on the line of the name.
     private static IEnumerable<IRenderable> Head(StudyReport report, int width)
     {
-        yield return WrappedText.Set(width, 0, [(report.Study, Strong)], report.Conclusion.Count == 0 ? "" : $" {report.Conclusion[0].Text}", Style.Plain);
+        yield return WrappedText.Set(width, 0, [(report.Study, Strong)], report.Conclusion.Count == 0 ? ""
+            : $" {report.Conclusion[0].Text}", Style.Plain);
         foreach (var sentence in report.Conclusion.Skip(1))
         {
             yield return WrappedText.Set(width, [], sentence.Text, Style.Plain);
@@ -48,7 +51,8 @@ public static class StudyView
 
     // One table: of its intervals, drawn, where there is one input; of all inputs else.
     private static IEnumerable<IRenderable> AtAGlance(StudyReport report, int width)
-        => report.Tables is [{ Rows.Count: > 0 } single] ? Table(single with { Figures = [] }, new TableFit(report.Tables, width, single.Input), width, single.Input)
+        => report.Tables is [{ Rows.Count: > 0 } single]
+            ? Table(single with { Figures = [] }, new TableFit(report.Tables, width, single.Input), width, single.Input)
             : report.Overview is { } overview ? OverviewView.Lines(overview, width)
             : report.TargetTables.SelectMany(table => OverviewView.Lines(table, width));
 
@@ -76,7 +80,8 @@ public static class StudyView
         [
             .. report.Conclusion.Select(sentence => $"{report.Study}: {sentence.Text}"),
             .. report.Overview is { } overview ? OverviewView.Statements(report.Study, overview) : [],
-            .. report.TargetTables.SelectMany(table => OverviewView.Statements(table.Title.Length == 0 ? report.Study : $"{report.Study} · {table.Title}", table)),
+            .. report.TargetTables.SelectMany(table => OverviewView.Statements(table.Title.Length == 0 ? report.Study
+                : $"{report.Study} · {table.Title}", table)),
             .. report.Failures.Select(failure => $"{report.Study} · {Tone.Failed.Sign()} {failure}"),
             .. report.Note is null ? [] : (string[])[$"{report.Study} · note: {report.Note}"],
             .. report.Doubts.Select(doubt => $"{report.Study} · caveat {doubt.Caveat}: {doubt.About}"),
@@ -195,7 +200,8 @@ public static class StudyView
             switch (table.Columns[column].Kind)
             {
                 case ColumnKind.Marks:
-                    AppendMark(line, table.Scale is { } scale && row.Tone != Tone.Aside ? MarkLine.Draw(row.Mark, scale, fit.Marks) : "", fit.Marks, style);
+                    AppendMark(line, table.Scale is { } scale
+                        && row.Tone != Tone.Aside ? MarkLine.Draw(row.Mark, scale, fit.Marks) : "", fit.Marks, style);
                     break;
                 case ColumnKind.Verdict:
                     Append(line, $"{row.Tone.Sign()} {row.Verdict}", isLast ? 0 : fit.Width(column), isRight: false, style);
