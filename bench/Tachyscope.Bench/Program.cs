@@ -14,6 +14,8 @@ switch (args.FirstOrDefault())
         return await AllocationBench.RunAsync();
     case "scale":
         return ScaleBench.Run();
+    case "pages":
+        return await PagesBench.RunAsync();
     case "answers":
         return AnswersBench.Run();
     case "pooling":
@@ -34,7 +36,7 @@ switch (args.FirstOrDefault())
         return 0;
     default:
         Console.WriteLine(
-            "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | answers | pooling | testing [RUNS]"
+            "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | pages | answers | pooling | testing [RUNS]"
             + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS]"
             + " | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;

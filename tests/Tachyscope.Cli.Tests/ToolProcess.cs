@@ -25,6 +25,8 @@ internal static class ToolProcess
 
     public static string Demo => Built("SignalStation");
 
+    public static string FromCode => Built("FromCode");
+
     public static Task<(int ExitCode, string Output, string Error)> RunToolAsync(params string[] arguments) => RunAsync([Tool, .. arguments]);
 
     /// <summary>Runs an assembly; environment variables are given as NAME=VALUE, a signal is sent when asked for.</summary>

@@ -228,6 +228,35 @@ public sealed class StudyViewTests
     [Fact]
     public void Nothing_to_draw_is_no_scale() => Assert.Null(MarkScale.For([]));
 
+    [Theory]
+    [InlineData(125)]
+    [InlineData(2_000)]
+    public void Fourteen_studies_of_three_inputs_are_read_in_150_lines_and_end_in_one_table(int width)
+    {
+        string[] names = [.. Enumerable.Range(1, 14).Select(pier => $"count the lamps of pier {pier}")];
+        var one = new RunSimulator { Sizes = [16, 256, 4_096], Times = [100, 50, 200, 99], Bytes = [64, 0, 24, 64], Rounds = 6, TimeAt = (variant, size) => ((double[])[100, 50, 200, 99])[variant] * size / 16 }.Make(5);
+        var run = one with { Studies = [.. names.Select(name => one.Studies[0] with { Study = one.Studies[0].Study with { Name = name } })] };
+        StudyOnTargets[] found = [.. run.Studies.Select(study => TargetAnalyst.Examine(run, study, AnalysisOptions.Default))];
+        var writer = new StringWriter();
+        var console = TerminalConsole.Plain(writer);
+        console.Profile.Width = width;
+
+        foreach (var (study, on) in run.Studies.Zip(found))
+        {
+            StudyView.Write(StudyReporter.ReportTargets(run, on, study.Note, null).Single(), console);
+        }
+
+        RunView.Write(run, found, console, isMoreTold: true);
+
+        var lines = writer.ToString().TrimEnd().Split('\n');
+        Assert.True(lines.Length <= 150, string.Join("\n", lines));
+        var summary = lines.SkipWhile(line => line.Trim() != "all studies").Skip(2).Take(14).ToList();
+        Assert.Equal(names, summary.Select(line => line.Trim().Split("  ")[0]));
+        Assert.All(summary, line => Assert.Contains("  v1  ", line, StringComparison.Ordinal));
+        Assert.All(summary, line => Assert.Contains("÷ 2.0", line, StringComparison.Ordinal));
+        Assert.Contains("more with --show inputs,", lines[^1], StringComparison.Ordinal);
+    }
+
     private static StudyReport Report()
     {
         var unsure = Interval.Unknown(0.95);

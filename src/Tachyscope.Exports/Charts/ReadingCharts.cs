@@ -7,7 +7,7 @@ namespace Tachyscope.Exports.Charts;
 internal static class ReadingCharts
 {
     // More are thinned evenly: a page has to open.
-    private const int MostPoints = 20_000;
+    private const int MostPoints = 10_000;
     private const double StretchOfSitting = 0.8;
     private const double ElsewhereShare = 0.02;
 

@@ -16,7 +16,9 @@ namespace Tachyscope.Exports.Pages;
 internal sealed class PageExport
 {
     // Beyond it the page would take its time to open.
-    private const int MostReadingsBytes = 1_500_000;
+    private const int MostReadings = 100_000;
+    private const int MostReadingsBytes = 1_300_000;
+    private const int MostOpenPoints = 150;
 
     private static readonly ReportOptions Everything = new() { Shown = Blocks.All };
 
@@ -146,7 +148,7 @@ internal sealed class PageExport
             Chart[] charts = [.. kind];
             if (charts.Length == 1)
             {
-                WriteChart(charts[0], isOpen: kind.Key == ChartReporter.Names[0]);
+                WriteChart(charts[0], isOpen: kind.Key == ChartReporter.Names[0] && charts[0].Series.Sum(series => series.Points.Count) <= MostOpenPoints);
                 continue;
             }
 
@@ -219,8 +221,8 @@ internal sealed class PageExport
             Line($"<p>Measured again by:</p><pre tabindex=\"0\"><code>{Html(command)}</code></pre>");
         }
 
-        var readings = Readings();
-        Line(readings.Length <= MostReadingsBytes
+        var count = _export.Run.Studies.Sum(study => study.Sittings.Sum(sitting => sitting.Readings.Count));
+        Line(count <= MostReadings && Readings() is { Length: <= MostReadingsBytes } readings
             ? $"<p><a download=\"readings.csv.gz\" href=\"data:application/gzip;base64,{Convert.ToBase64String(readings)}\">Every reading, as comma-separated values</a></p>"
             : "<p>There are too many readings to be in a page; <code>tachyscope report RUN --out readings.parquet</code> writes them.</p>");
         Line("</footer>");
@@ -229,7 +231,7 @@ internal sealed class PageExport
     private byte[] Readings()
     {
         using var stream = new MemoryStream();
-        using (var zipped = new GZipStream(stream, CompressionLevel.SmallestSize))
+        using (var zipped = new GZipStream(stream, CompressionLevel.Optimal))
         {
             CsvExport.WriteReadings(_export, zipped);
         }
