@@ -46,7 +46,8 @@ internal static class PagesBench
     {
         var run = new RunSimulator
         {
-            Sizes = [.. Enumerable.Range(4, sizes).Select(power => 1 << power)], Times = new double[variants], Bytes = new long[variants], Rounds = 60,
+            Sizes = [.. Enumerable.Range(4, sizes).Select(power => 1 << power)], Times = new double[variants], Bytes = new long[variants],
+                Rounds = 60,
             TimeAt = (variant, size) => 50 + variant + (size * (1 + (variant % 7))),
         }.Make(1);
         var export = new Export(run, [.. run.Studies.Select(study => TargetAnalyst.Examine(run, study, AnalysisOptions.Default))]);
@@ -68,7 +69,8 @@ internal static class PagesBench
         {
             var begin = Stopwatch.GetTimestamp();
             using var process = Process.Start(new ProcessStartInfo(browser,
-                ["--headless", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", $"--screenshot={Path.Combine(folder, "page.png")}", new Uri(page).AbsoluteUri])
+                ["--headless", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage",
+                    $"--screenshot={Path.Combine(folder, "page.png")}", new Uri(page).AbsoluteUri])
             {
                 RedirectStandardError = true, RedirectStandardOutput = true,
             })!;

@@ -36,7 +36,8 @@ return 0;
 
 static async Task<Run?> MeasureAsync(string project, IEnumerable<string> patterns)
 {
-    using var target = await new TargetWorkshop(BuildCache.DefaultFolder).PrepareAsync(project, new Target { Name = "" }, CancellationToken.None);
+    using var target = await new TargetWorkshop(BuildCache.DefaultFolder)
+        .PrepareAsync(project, new Target { Name = "" }, CancellationToken.None);
     if (target.Starter is null)
     {
         Console.Error.WriteLine(string.Join('\n', target.Errors));

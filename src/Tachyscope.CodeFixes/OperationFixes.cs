@@ -45,7 +45,8 @@ public sealed class OperationFixes : CodeFixProvider
                     ? root.RemoveNode(old, SyntaxRemoveOptions.KeepNoTrivia)
                     : root.ReplaceNode(old, mended.WithAdditionalAnnotations(Formatter.Annotation));
                 context.RegisterCodeFix(
-                    CodeAction.Create(title, _ => Task.FromResult(context.Document.WithSyntaxRoot(changed!)), equivalenceKey: diagnostic.Id),
+                    CodeAction.Create(title, _ => Task.FromResult(context.Document.WithSyntaxRoot(changed!)),
+                        equivalenceKey: diagnostic.Id),
                     diagnostic);
             }
         }
@@ -67,14 +68,17 @@ public sealed class OperationFixes : CodeFixProvider
             ? (variant, before.WithTrailingTrivia(variant.GetTrailingTrivia()))
             : null,
         "TACHY07" => Awaited(found),
-        "TACHY09" when found is ExpressionSyntax sequence => (sequence, SyntaxFactory.InvocationExpression(SyntaxFactory.MemberAccessExpression(
-            SyntaxKind.SimpleMemberAccessExpression, sequence.WithoutTrivia(), SyntaxFactory.IdentifierName("ToArray"))).WithTriviaFrom(sequence)),
+        "TACHY09" when found is ExpressionSyntax sequence
+            => (sequence, SyntaxFactory.InvocationExpression(SyntaxFactory.MemberAccessExpression(
+            SyntaxKind.SimpleMemberAccessExpression, sequence.WithoutTrivia(), SyntaxFactory.IdentifierName("ToArray")))
+                .WithTriviaFrom(sequence)),
         _ => null,
     };
 
     // Where nothing but a constant is returned behind it, or nothing at all, the call is what the lambda is about.
     private static (SyntaxNode, SyntaxNode?)? Returned(SyntaxNode found)
-        => found.Parent is ExpressionStatementSyntax { Parent: BlockSyntax block } statement && Lambda(found) is { } lambda && lambda.Body == block
+        => found.Parent is ExpressionStatementSyntax { Parent: BlockSyntax block } statement && Lambda(found) is { } lambda
+            && lambda.Body == block
             && block.Statements.Skip(block.Statements.IndexOf(statement) + 1).ToList() is var rest
             && (rest.Count == 0 || (rest.Count == 1 && rest[0] is ReturnStatementSyntax { Expression: LiteralExpressionSyntax }))
             ? (block, block.WithStatements(SyntaxFactory.List<StatementSyntax>([
@@ -95,7 +99,8 @@ public sealed class OperationFixes : CodeFixProvider
             return null;
         }
 
-        var changed = lambda.ReplaceNode(task, SyntaxFactory.AwaitExpression(task.WithoutTrivia()).NormalizeWhitespace().WithTriviaFrom(task));
+        var changed = lambda.ReplaceNode(task, SyntaxFactory.AwaitExpression(task.WithoutTrivia()).NormalizeWhitespace()
+            .WithTriviaFrom(task));
         return (lambda, lambda.AsyncKeyword.RawKind != 0
             ? changed
             : changed.WithAsyncKeyword(SyntaxFactory.Token(SyntaxKind.AsyncKeyword).WithTrailingTrivia(SyntaxFactory.Space)));

@@ -127,7 +127,8 @@ public sealed class ScriptedToolTests
 
     public static TheoryData<Script, int, string> Refused => new()
     {
-        { ScriptedStudies.Sound() with { Protocol = 99 }, ExitCode.WrongUse, "the tool is older: update it (dotnet tool update Tachyscope.Tool)" },
+        { ScriptedStudies.Sound() with { Protocol = 99 }, ExitCode.WrongUse,
+            "the tool is older: update it (dotnet tool update Tachyscope.Tool)" },
         { ScriptedStudies.Sound() with { Protocol = 1 }, ExitCode.WrongUse, "the project's Tachyscope package is older: update it" },
         { ScriptedStudies.Sound() with { Mistakes = ["two studies are named \"lamps\""] }, ExitCode.WrongUse, "two studies are named \"lamps\"" },
         { ScriptedStudies.Sound() with { Environment = ScriptedStudies.Sound().Environment with { IsProfilerAttached = true } }, ExitCode.WrongUse, "a profiler is attached to the worker (CORECLR_ENABLE_PROFILING is 1) and slows it; unset that, or add --insist" },

@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.IO.Compression;
-using System.Net;
 using System.Text;
 using System.Text.Json;
 using Tachyscope.Exports.Charts;
@@ -9,6 +8,7 @@ using Tachyscope.Reports.Formats;
 using Tachyscope.Reports.Overviews;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Runs;
+using static Tachyscope.Exports.Pages.Markup;
 
 namespace Tachyscope.Exports.Pages;
 
@@ -19,6 +19,7 @@ internal sealed class PageExport
     private const int MostReadings = 100_000;
     private const int MostReadingsBytes = 1_300_000;
     private const int MostOpenPoints = 150;
+    private const int StudiesNamed = 3;
 
     private static readonly ReportOptions Everything = new() { Shown = Blocks.All };
 
@@ -38,15 +39,23 @@ internal sealed class PageExport
     private void Write()
     {
         var run = _export.Run;
-        var title = $"Measured: {string.Join(", ", run.Studies.Take(3).Select(study => study.Study.Name))}{(run.Studies.Count > 3 ? " and more" : "")}";
+        var more = run.Studies.Count > StudiesNamed ? " and more" : "";
+        var title = $"Measured: {string.Join(", ", run.Studies.Take(StudiesNamed).Select(study => study.Study.Name))}{more}";
         Line("<!doctype html>");
-        Line($"<html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" content=\"width=device-width, initial-scale=1\"><title>{Html(title)}</title>");
+        Line("<html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">");
+        Line($"<title>{Html(title)}</title>");
         // Nothing is fetched, whatever a name holds.
-        Line("<meta http-equiv=\"Content-Security-Policy\" content=\"default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'; img-src data:\">");
+        Line("<meta http-equiv=\"Content-Security-Policy\"");
+        Line("  content=\"default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'; img-src data:\">");
         Line($"<style>{Resource("page.css")}</style></head><body>");
         Line("<a class=\"skip\" href=\"#main\">To the results</a>");
-        Line($"<header><div><h1>{Html(title)}</h1><p class=\"faint\">{Html(run.Started.ToString("yyyy-MM-dd HH:mm 'UTC'", CultureInfo.InvariantCulture))} · {Html(run.Machine.Processor)} · {Html(run.Environment.Runtime)}"
-            + $"{(run.State == RunState.Complete ? "" : " · not finished")}</p></div><button class=\"act\" id=\"theme\" type=\"button\">light or dark</button></header>");
+        string[] ground =
+        [
+            run.Started.ToString("yyyy-MM-dd HH:mm 'UTC'", CultureInfo.InvariantCulture), run.Machine.Processor, run.Environment.Runtime,
+            .. run.State == RunState.Complete ? [] : (string[])["not finished"],
+        ];
+        Line($"<header><div><h1>{Html(title)}</h1><p class=\"faint\">{Html(string.Join(" · ", ground))}</p></div>");
+        Line("<button class=\"act\" id=\"theme\" type=\"button\">light or dark</button></header>");
         Line("<main id=\"main\">");
         WriteSummary();
         for (var index = 0; index < _export.Found.Count; index++)
@@ -67,7 +76,7 @@ internal sealed class PageExport
         if (RunReporter.Summary(_export.Found) is { } summary)
         {
             Line("<section aria-labelledby=\"all\"><h2 id=\"all\">All studies</h2>");
-            Table(summary, isWords: true);
+            Line(Markup.Of(summary, isWords: true));
             Line("</section>");
         }
     }
@@ -86,11 +95,12 @@ internal sealed class PageExport
         }
 
         Line($"</div><p class=\"faint\" id=\"count\" role=\"status\">{rows.Length} of {rows.Length} rows</p>");
-        Line("<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"Every result\"><table id=\"results\"><thead><tr>");
+        Line("<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"Every result\">");
         string[] headings =
             ["study", .. hasTargets ? ["target"]
                 : (string[])[], "input", "variant", "time per call", "baseline's time", "bytes", "verdict", "caveats"];
-        Line($"{string.Concat(headings.Select(heading => $"<th scope=\"col\"><button type=\"button\">{Html(heading)}</button></th>"))}</tr></thead><tbody>");
+        var heads = string.Concat(headings.Select(heading => $"<th scope=\"col\"><button type=\"button\">{Html(heading)}</button></th>"));
+        Line($"<table id=\"results\"><thead><tr>{heads}</tr></thead><tbody>");
         foreach (var row in rows)
         {
             WriteResult(row, hasTargets);
@@ -112,7 +122,8 @@ internal sealed class PageExport
             Number(isTimed ? cell.AllocatedBytesPerCall : double.NaN, isTimed ? Html(Quantity.Bytes(cell.AllocatedBytesPerCall)) : ""),
             $"<td class=\"{Class(row.Verdict)}\">{Html(row.Verdict)}</td>", Long(string.Join(", ", CsvExport.Caveats(row))),
         ];
-        Line($"<tr data-study=\"{Html(row.Study.Study.Name)}\" data-input=\"{Html(row.Input.Input.Label)}\" data-target=\"{Html(row.Target)}\">{string.Concat(cells)}</tr>");
+        Line($"<tr data-study=\"{Html(row.Study.Study.Name)}\" data-input=\"{Html(row.Input.Input.Label)}\" data-target=\"{Html(row.Target)}\">");
+        Line($"{string.Concat(cells)}</tr>");
     }
 
     private void WriteStudy(int index)
@@ -120,7 +131,8 @@ internal sealed class PageExport
         var (record, found) = (_export.Run.Studies[index], _export.Found[index]);
         StudyReport[] reports = [.. StudyReporter.ReportTargets(_export.Run, found, record.Note, Everything)];
         var main = reports[0];
-        Line($"<section data-study=\"{Html(record.Study.Name)}\" aria-labelledby=\"s{index}\"><h2 id=\"s{index}\">{Html(record.Study.Name)}</h2>");
+        Line($"<section data-study=\"{Html(record.Study.Name)}\" aria-labelledby=\"s{index}\">");
+        Line($"<h2 id=\"s{index}\">{Html(record.Study.Name)}</h2>");
         foreach (var (sentence, place) in main.Conclusion.Select((sentence, place) => (sentence.Text, place)))
         {
             Line($"<p{(place == 0 ? " class=\"decision\"" : "")}>{Html(sentence)}</p>");
@@ -133,7 +145,7 @@ internal sealed class PageExport
 
         foreach (var table in main.Overview is { } overview ? [overview] : main.TargetTables)
         {
-            Overview(table);
+            Line(Markup.Of(table));
         }
 
         foreach (var failure in main.Failures)
@@ -148,7 +160,8 @@ internal sealed class PageExport
             Chart[] charts = [.. kind];
             if (charts.Length == 1)
             {
-                WriteChart(charts[0], isOpen: kind.Key == ChartReporter.Names[0] && charts[0].Series.Sum(series => series.Points.Count) <= MostOpenPoints);
+                WriteChart(charts[0], isOpen: kind.Key == ChartReporter.Names[0]
+                    && charts[0].Series.Sum(series => series.Points.Count) <= MostOpenPoints);
                 continue;
             }
 
@@ -167,11 +180,11 @@ internal sealed class PageExport
             foreach (var table in report.Tables)
             {
                 Line($"<h3>{Html(report.Study)} · {Html(table.Input)}</h3>");
-                StudyTable(table);
-                table.Figures.ToList().ForEach(figures => Table(figures, isWords: false));
+                Line(Markup.Of(table));
+                table.Figures.ToList().ForEach(figures => Line(Markup.Of(figures, isWords: false)));
             }
 
-            report.Answers.Concat(report.Checks).ToList().ForEach(table => Table(table, isWords: false));
+            report.Answers.Concat(report.Checks).ToList().ForEach(table => Line(Markup.Of(table, isWords: false)));
             Line($"<ul>{string.Concat(report.Remarks.Prepend(report.Environment).Select(remark => $"<li>{Html(remark)}</li>"))}</ul>");
         }
 
@@ -182,10 +195,12 @@ internal sealed class PageExport
     {
         if (report.Caveats.Count > 0)
         {
-            Line($"<details><summary>{report.Caveats.Count} {(report.Caveats.Count == 1 ? "caveat" : "caveats")}: {Html(string.Join(", ", report.Caveats.Select(caveat => caveat.Name)))}</summary><ul>");
+            var names = string.Join(", ", report.Caveats.Select(caveat => caveat.Name));
+            Line($"<details><summary>{report.Caveats.Count} {(report.Caveats.Count == 1 ? "caveat" : "caveats")}: {Html(names)}</summary><ul>");
             foreach (var caveat in report.Caveats)
             {
-                Line($"<li><strong>{Html(caveat.Name)}</strong> {(caveat.Subject is null ? "" : $"– {Html(caveat.Subject)}: ")}{Html(caveat.Evidence)}. Way out: {Html(caveat.WayOut)}.</li>");
+                var subject = caveat.Subject is null ? "" : $"– {caveat.Subject}: ";
+                Line($"<li><strong>{Html(caveat.Name)}</strong> {Html($"{subject}{caveat.Evidence}. Way out: {caveat.WayOut}.")}</li>");
             }
 
             Line("</ul></details>");
@@ -194,18 +209,22 @@ internal sealed class PageExport
 
     private void WriteChart(Chart chart, bool isOpen)
     {
-        var canTurn = chart.X.IsLogarithmic || chart.Y.IsLogarithmic;
-        Line($"<details data-chart=\"{_charts.Count}\"{(isOpen ? " open" : "")}><summary>{Html(chart.Title)}</summary><figure><div class=\"plot\" role=\"img\" aria-label=\"{Html(chart.Title)}; its figures stand in the table below\"></div>"
-            + $"<figcaption>{Html(chart.Note)}{(canTurn ? " <button class=\"act\" type=\"button\" aria-pressed=\"false\">linear axes</button>" : "")}</figcaption>"
-            + "<details><summary>as a table</summary><div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"the figures\"></div></details></figure></details>");
+        var turn = chart.X.IsLogarithmic || chart.Y.IsLogarithmic
+            ? " <button class=\"act\" type=\"button\" aria-pressed=\"false\">linear axes</button>"
+            : "";
+        Line($"<details data-chart=\"{_charts.Count}\"{(isOpen ? " open" : "")}><summary>{Html(chart.Title)}</summary><figure>");
+        Line($"<div class=\"plot\" role=\"img\" aria-label=\"{Html(chart.Title)}; its figures stand in the table below\"></div>");
+        Line($"<figcaption>{Html(chart.Note)}{turn}</figcaption>");
+        Line($"<details><summary>as a table</summary>{Markup.Scrolled("the figures", "")}</details></figure></details>");
         _charts.Add(chart);
     }
 
     private void WriteReading()
     {
-        Line("<section aria-labelledby=\"how\"><h2 id=\"how\">How to read it</h2><p>Times are those of a typical call after warming up. A factor says by what the baseline's time is divided (÷, faster) "
-            + "or multiplied (×, slower); what stands behind it is the reach of its interval, within which the truth lies with the stated confidence. “Same” is within the smallest difference that matters, "
-            + "“unclear” is what this run cannot decide.</p></section>");
+        Line("<section aria-labelledby=\"how\"><h2 id=\"how\">How to read it</h2><p>Times are those of a typical call after warming up.");
+        Line("A factor says by what the baseline's time is divided (÷, faster) or multiplied (×, slower); what stands behind it is the reach");
+        Line("of its interval, within which the truth lies with the stated confidence. “Same” is within the smallest difference that");
+        Line("matters, “unclear” is what this run cannot decide.</p></section>");
     }
 
     private void WriteFooter()
@@ -222,9 +241,16 @@ internal sealed class PageExport
         }
 
         var count = _export.Run.Studies.Sum(study => study.Sittings.Sum(sitting => sitting.Readings.Count));
-        Line(count <= MostReadings && Readings() is { Length: <= MostReadingsBytes } readings
-            ? $"<p><a download=\"readings.csv.gz\" href=\"data:application/gzip;base64,{Convert.ToBase64String(readings)}\">Every reading, as comma-separated values</a></p>"
-            : "<p>There are too many readings to be in a page; <code>tachyscope report RUN --out readings.parquet</code> writes them.</p>");
+        if (count <= MostReadings && Readings() is { Length: <= MostReadingsBytes } readings)
+        {
+            Line($"<p><a download=\"readings.csv.gz\" href=\"data:application/gzip;base64,{Convert.ToBase64String(readings)}\">");
+            Line("Every reading, as comma-separated values</a></p>");
+        }
+        else
+        {
+            Line("<p>There are too many readings to be in a page; <code>tachyscope report RUN --out readings.parquet</code> writes them.</p>");
+        }
+
         Line("</footer>");
     }
 
@@ -239,47 +265,11 @@ internal sealed class PageExport
         return stream.ToArray();
     }
 
-    private void Overview(OverviewTable table)
-    {
-        Line($"<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"{Html(table.Title.Length == 0 ? "at a glance" : table.Title)}\"><table><thead><tr><th scope=\"col\">{Html(table.Title)}</th>"
-            + $"{string.Concat(table.Columns.Select(column => $"<th scope=\"col\">{Html(column)}</th>"))}<th scope=\"col\"></th></tr></thead><tbody>");
-        foreach (var row in table.Rows)
-        {
-            var cells = row.Cells.Select(cell => cell is null ? "<td></td>"
-                : $"<td><span class=\"{Class(cell.Tone)}\">{Html(Sign(cell))} {Html(cell.Figure)}</span> <span class=\"reach\">{Html(cell.Reach)}</span>"
-                    + $"{(cell.Bytes.Length == 0 ? "" : $"<br><span class=\"reach\">{Html(cell.Bytes)}</span>")}</td>");
-            Line($"<tr><th scope=\"row\">{Html(row.Variant)}</th>{string.Concat(cells)}<td>{Html(row.Remark)}</td></tr>");
-        }
-
-        Line("</tbody></table></div>");
-    }
-
-    private void StudyTable(StudyTable table)
-    {
-        int[] shown = [.. Enumerable.Range(0, table.Columns.Count).Where(column => table.Columns[column].Kind != ColumnKind.Marks)];
-        Line($"<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"{Html(table.Input)}\"><table><thead><tr><th scope=\"col\">variant</th>{string.Concat(shown.Select(column => $"<th scope=\"col\">{Html(table.Columns[column].Heading)}</th>"))}</tr></thead><tbody>");
-        foreach (var row in table.Rows)
-        {
-            Line($"<tr><th scope=\"row\">{Html(row.Variant)}</th>{string.Concat(shown.Select(column => table.Columns[column].Kind == ColumnKind.Verdict ? $"<td class=\"{Class(row.Tone)}\">{Html(row.Verdict)}</td>" : $"<td>{Html(row.Figures[column])}</td>"))}</tr>");
-        }
-
-        Line("</tbody></table></div>");
-    }
-
-    private void Table(FigureTable table, bool isWords)
-    {
-        Line($"<div class=\"wide{(isWords ? " words" : "")}\" tabindex=\"0\" role=\"region\" aria-label=\"{Html(table.Title)}\"><table>{(isWords ? "" : $"<caption>{Html(table.Title)}</caption>")}<thead><tr><th scope=\"col\">{Html(table.Of)}</th>"
-            + $"{string.Concat(table.Headings.Select(heading => $"<th scope=\"col\">{Html(heading)}</th>"))}</tr></thead><tbody>");
-        foreach (var row in table.Rows)
-        {
-            Line($"<tr><th scope=\"row\">{Html(row.Name)}</th>{string.Concat(row.Figures.Select(figure => $"<td>{Html(figure)}</td>"))}</tr>");
-        }
-
-        Line("</tbody></table></div>");
-    }
-
     private void Choice(string name, IEnumerable<string> values)
-        => Line($"<label>{name}<select data-filter=\"{name}\"><option value=\"\">all</option>{string.Concat(values.Distinct().Select(value => $"<option value=\"{Html(value)}\">{Html(value)}</option>"))}</select></label>");
+    {
+        var options = string.Concat(values.Distinct().Select(value => $"<option value=\"{Html(value)}\">{Html(value)}</option>"));
+        Line($"<label>{name}<select data-filter=\"{name}\"><option value=\"\">all</option>{options}</select></label>");
+    }
 
     private string ChartJson()
     {
@@ -373,17 +363,6 @@ internal sealed class PageExport
 
     private static string Class(string verdict)
         => verdict switch { "faster" => "good", "slower" => "bad", "" or "same" => "even", _ => "open" };
-
-    private static string Class(Tone tone)
-        => tone switch { Tone.Good => "good", Tone.Bad => "bad", Tone.Open or Tone.Failed => "open", _ => "even" };
-
-    private static string Sign(OverviewCell cell)
-        => $"{cell.Tone switch { Tone.Good => "▲", Tone.Bad => "▼", Tone.Even => "=", Tone.Open => "?", Tone.Failed => "✗", _ => "" }}{(cell.IsDoubted ? "!" : "")}";
-
-    // What turns text round or moves it is shown and does nothing.
-    private static string Html(string text)
-        => WebUtility.HtmlEncode(string.Concat(text.EnumerateRunes()
-            .Select(rune => Protocol.ProtocolText.IsVisible(rune) ? rune.ToString() : $"‹U+{rune.Value:X4}›")));
 
     private static string Script(string name) => Resource(name).Replace("</script", "<\\/script", StringComparison.OrdinalIgnoreCase);
 
