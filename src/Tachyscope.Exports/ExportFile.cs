@@ -11,23 +11,22 @@ public static class ExportFile
     private const string Picture = "contrasts";
 
     // The longest first: a table of readings ends like any other.
-    private static readonly (string Ending, string What, Func<Export, Stream, Task> Write)[] Formats =
+    private static readonly (string Ending, Func<Export, Stream, Task> Write)[] Formats =
     [
-        (".readings.csv", "every reading, as comma-separated values", Now(CsvExport.WriteReadings)),
-        (".csv", "results, as comma-separated values", Now(CsvExport.WriteResults)),
-        (".html", "a page", Now(PageExport.Write)),
-        (".md", "Markdown", Now(MarkdownExport.Write)),
-        (".xml", "JUnit's XML", Now(JUnitExport.Write)),
-        (".sarif", "SARIF", Now(SarifExport.Write)),
-        (".prom", "OpenMetrics text", Now(OpenMetricsExport.Write)),
-        (".parquet", "every reading, as a Parquet table", ParquetExport.WriteAsync),
+        (".readings.csv", Now(CsvExport.WriteReadings)),
+        (".csv", Now(CsvExport.WriteResults)),
+        (".html", Now(PageExport.Write)),
+        (".md", Now(MarkdownExport.Write)),
+        (".xml", Now(JUnitExport.Write)),
+        (".sarif", Now(SarifExport.Write)),
+        (".prom", Now(OpenMetricsExport.Write)),
+        (".parquet", ParquetExport.WriteAsync),
     ];
 
     private static readonly string[] Pictures = [".svg", ".png"];
 
-    /// <summary>The endings there are, each with what is written.</summary>
-    public static IReadOnlyList<(string Ending, string What)> Endings { get; } =
-        [.. Formats.Select(format => (format.Ending, format.What)), (".svg", "a picture"), (".png", "a picture")];
+    /// <summary>The endings there are.</summary>
+    public static IReadOnlyList<string> Endings { get; } = [.. Formats.Select(format => format.Ending), .. Pictures];
 
     /// <summary>Whether a file's ending is one of these, and where it is a picture whether its figure is known.</summary>
     /// <param name="path">The file.</param>
@@ -43,7 +42,7 @@ public static class ExportFile
 
         if (!Pictures.Contains(ending, StringComparer.OrdinalIgnoreCase))
         {
-            return $"\"{ending}\" is no ending of a file that can be written; there are .json, {string.Join(", ", Endings.Select(known => known.Ending))}.";
+            return $"\"{ending}\" is no ending of a file that can be written; there are .json, {string.Join(", ", Endings)}.";
         }
 
         var named = Named(path);
@@ -69,15 +68,13 @@ public static class ExportFile
         }
 
         var name = Named(path) ?? Picture;
-        Chart[] charts = [.. export.Run.Studies.Zip(export.Found)
-            .SelectMany(study => ChartReporter.Of(export.Run, study.First, study.Second)
-            .Where(chart => chart.Name == name)
-            .Select(chart => export.Found.Count > 1 ? chart with { Title = $"{study.First.Study.Name}: {chart.Title}" } : chart))];
+        var all = export.Run.Studies.Zip(export.Found).SelectMany(study => ChartReporter.Of(export.Run, study.First, study.Second)
+            .Select(chart => export.Found.Count > 1 ? chart with { Title = $"{study.First.Study.Name}: {chart.Title}" } : chart)).ToList();
+        Chart[] charts = [.. all.Where(chart => chart.Name == name)];
         if (charts.Length == 0)
         {
-            var there = export.Run.Studies.Zip(export.Found).SelectMany(study => ChartReporter.Of(export.Run, study.First, study.Second))
-                .Select(chart => chart.Name).Distinct();
-            throw new InvalidDataException($"this run has no figure \"{name}\"; it has {string.Join(", ", there)}.");
+            var there = string.Join(", ", all.Select(chart => chart.Name).Distinct());
+            throw new InvalidDataException($"this run has no figure \"{name}\"; it has {there}.");
         }
 
         var ending = Path.GetExtension(path);

@@ -95,7 +95,7 @@ public sealed class SignalCount
     public bool IsMostlyWaiting => Interrupted * 2 > Readings && _waitedNanoseconds > WaitingShare * _elapsedNanoseconds;
 
     /// <summary>Whether other work took the processor during a reading.</summary>
-    internal static bool IsInterrupted(in Reading reading)
+    public static bool IsInterrupted(in Reading reading)
         => reading.ProcessorNanoseconds is { } processor && reading.ElapsedNanoseconds - processor > InterruptedShare * reading.ElapsedNanoseconds;
 
     /// <summary>Counts one reading.</summary>

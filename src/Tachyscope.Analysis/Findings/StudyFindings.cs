@@ -1,5 +1,6 @@
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Dials;
+using Tachyscope.Analysis.Doubts;
 using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Growth;
 using Tachyscope.Analysis.Limits;
@@ -77,6 +78,15 @@ public sealed record StudyFindings
 
     /// <summary>Whether the upper end of some figure's interval lies beyond a declared limit.</summary>
     public bool IsAnyLimitMissed => Inputs.Any(input => input.Limits.Any(limit => limit.State is LimitState.Broken or LimitState.Unsure));
+
+    /// <summary>The caveats that are about one cell.</summary>
+    /// <param name="cell">The cell.</param>
+    /// <param name="input">Its input.</param>
+    public IEnumerable<Caveat> CaveatsOf(CellFindings cell, InputFindings input)
+    {
+        var subject = CaveatGround.Subject(cell, input);
+        return Caveats.Where(caveat => !caveat.IsOfRun && caveat.Subject == subject);
+    }
 
     /// <summary>Whether every contrast is as tight as a precision asks.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the baseline's time.</param>

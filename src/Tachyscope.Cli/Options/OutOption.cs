@@ -12,7 +12,8 @@ internal sealed class OutOption
 
     private readonly Option<string[]> _out = new("--out")
     {
-        Description = $"Write a file, by its ending: {RunEnding} saves the run, readings included; {string.Join(", ", ExportFile.Endings.Select(known => known.Ending))}. May be repeated.",
+        Description = $"Write a file, by its ending: {RunEnding} saves the run, readings included; others show it: "
+            + $"{string.Join(", ", ExportFile.Endings)}. May be repeated.",
         HelpName = "FILE",
         AllowMultipleArgumentsPerToken = false,
     };

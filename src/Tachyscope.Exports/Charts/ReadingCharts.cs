@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Runs;
 
@@ -9,7 +10,6 @@ internal static class ReadingCharts
     // More are thinned evenly: a page has to open.
     private const int MostPoints = 10_000;
     private const double StretchOfSitting = 0.8;
-    private const double ElsewhereShare = 0.02;
 
     public static IEnumerable<Chart> Of(StudyRecord record, StudyFindings findings)
     {
@@ -37,12 +37,13 @@ internal static class ReadingCharts
                 new("time per call", ChartQuantity.Time, IsLogarithmic: true),
             [.. kept.GroupBy(found => found.Variant).OrderBy(group => group.Key).Select(group => new ChartSeries(
                 record.Study.Variants[group.Key].Name, ChartShape.Dots, [.. group.Select(found => found.Point)]))],
-            $"A pale point was disturbed: other work had the processor, code was compiled, or the collector came in.{(step > 1 ? $" One reading of {step} is drawn." : "")}");
+            "A pale point was disturbed: other work had the processor, code was compiled, or the collector came in."
+                + (step > 1 ? $" One reading of {step} is drawn." : ""));
     }
 
     private static bool IsDisturbed(Reading reading)
         => reading.CompiledMethods > 0 || reading.CollectionsGen0 + reading.CollectionsGen1 + reading.CollectionsGen2 > 0
-            || (reading.ProcessorNanoseconds is { } processor && reading.ElapsedNanoseconds - processor > ElsewhereShare * reading.ElapsedNanoseconds);
+            || SignalCount.IsInterrupted(reading);
 
     private static Chart WarmUp(StudyRecord record, int input, string label)
     {

@@ -45,8 +45,7 @@ internal static class CsvExport
 
     /// <summary>Names of the caveats of a cell.</summary>
     public static IEnumerable<string> Caveats(ResultRow row)
-        => row.Study.Caveats.Where(caveat => caveat.Subject == $"{row.Cell.Variant.Name}, {row.Input.Input.Label}")
-            .Select(caveat => caveat.Name).Distinct();
+        => row.Study.CaveatsOf(row.Cell, row.Input).Select(caveat => caveat.Name).Distinct();
 
     private static void Write(Stream stream, IEnumerable<string> names, IEnumerable<object?[]> rows)
     {

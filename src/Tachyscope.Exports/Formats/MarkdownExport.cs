@@ -62,17 +62,7 @@ internal static class MarkdownExport
     }
 
     private static string Cell(OverviewCell? cell) => cell is null ? ""
-        : $"{ToneSign(cell)}{cell.Figure} {cell.Reach}{(cell.Bytes.Length == 0 ? "" : $", {cell.Bytes}")}".Trim();
-
-    private static string ToneSign(OverviewCell cell) => cell.Tone switch
-    {
-        Tone.Good => "▲ ",
-        Tone.Bad => "▼ ",
-        Tone.Even => "= ",
-        Tone.Open => "? ",
-        Tone.Failed => "✗ ",
-        _ => "",
-    };
+        : $"{cell.Sign} {cell.Figure} {cell.Reach}{(cell.Bytes.Length == 0 ? "" : $", {cell.Bytes}")}".Trim();
 
     private static void Table(StreamWriter writer, string[] headings, IEnumerable<string[]> rows, bool isNumbers)
     {

@@ -20,11 +20,13 @@ internal sealed record Objection(string Rule, string Message)
         {
             if (limit.State is LimitState.Broken or LimitState.Unsure)
             {
-                string Amount(double amount) => limit.Quantity == LimitQuantity.Bytes ? Quantity.Bytes(amount) : Quantity.Time(amount);
-                var what = limit.Quantity switch { LimitQuantity.Bytes => "bytes", LimitQuantity.Time => "time", _ => "processor time" };
+                var isUnsure = limit.State == LimitState.Unsure;
+                var used = Quantity.Known(limit.Used, amount => LimitText.Amount(limit.Quantity, amount));
+                var allowed = LimitText.Amount(limit.Quantity, limit.Allowed);
                 yield return new Objection(
-                    limit.State == LimitState.Broken ? "limit-broken" : "limit-unsure",
-                    $"{what} per call {Quantity.Known(limit.Used, Amount)} where {Amount(limit.Allowed)} is allowed{(limit.State == LimitState.Unsure ? ", by the upper end of its interval" : "")}");
+                    isUnsure ? "limit-unsure" : "limit-broken",
+                    $"{LimitText.Word(limit.Quantity)} per call {used} where {allowed} is allowed"
+                        + (isUnsure ? ", by the upper end of its interval" : ""));
             }
         }
     }

@@ -62,12 +62,7 @@ internal static class Markup
         }
 
         var bytes = cell.Bytes.Length == 0 ? "" : $"<br><span class=\"reach\">{Html(cell.Bytes)}</span>";
-        return $"<td><span class=\"{Class(cell.Tone)}\">{Sign(cell)} {Html(cell.Figure)}</span> <span class=\"reach\">{Html(cell.Reach)}</span>{bytes}</td>";
-    }
-
-    private static string Sign(OverviewCell cell)
-    {
-        var sign = cell.Tone switch { Tone.Good => "▲", Tone.Bad => "▼", Tone.Even => "=", Tone.Open => "?", Tone.Failed => "✗", _ => "" };
-        return cell.IsDoubted ? $"{sign}!" : sign;
+        var figure = $"{cell.Sign}{(cell.IsDoubted ? "!" : "")} {cell.Figure}";
+        return $"<td><span class=\"{Class(cell.Tone)}\">{Html(figure)}</span> <span class=\"reach\">{Html(cell.Reach)}</span>{bytes}</td>";
     }
 }

@@ -1,5 +1,6 @@
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Limits;
+using Tachyscope.Reports.Formats;
 using Tachyscope.Reports.Studies;
 
 namespace Tachyscope.Reports.Conclusions;
@@ -32,7 +33,7 @@ internal static class LimitSentences
         if (limits.Count > 0 && limits.TrueForAll(found => found.Limit.State == LimitState.Kept))
         {
             var (input, most) = limits.MaxBy(found => found.Limit.ShareUsed);
-            var used = $"{AnswerReporter.ShareText(most)} of {AnswerReporter.Amount(most.Quantity, most.Allowed)}";
+            var used = $"{AnswerReporter.ShareText(most)} of {LimitText.Amount(most.Quantity, most.Allowed)}";
             yield return Sentence.Of(
                 Question.Limit, $"every limit is kept; {words.Name(most.Row)} uses most of its own, at most {used}{words.On(input)}", most.Used);
         }
@@ -42,8 +43,8 @@ internal static class LimitSentences
     {
         var worst = group.MaxBy(found => found.Limit.Used.Upper).Limit;
         var on = words.On([.. group.Select(found => found.Input)]);
-        var used = $"{AnswerReporter.Amount(worst.Quantity, worst.Used.Estimate)} of the {AnswerReporter.Amount(worst.Quantity, worst.Allowed)} allowed";
-        var limit = $"its limit of {AnswerReporter.Word(worst.Quantity)}{on}: {used}";
+        var used = $"{LimitText.Amount(worst.Quantity, worst.Used.Estimate)} of the {LimitText.Amount(worst.Quantity, worst.Allowed)} allowed";
+        var limit = $"its limit of {LimitText.Word(worst.Quantity)}{on}: {used}";
         return worst.State == LimitState.Broken
             ? $"{words.Name(worst.Row)} breaks {limit}"
             : $"{words.Name(worst.Row)} is not shown to keep {limit}, and up to {AnswerReporter.ShareText(worst)} of it by the interval";

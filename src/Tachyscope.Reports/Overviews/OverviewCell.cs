@@ -21,6 +21,9 @@ public sealed record OverviewCell
     /// <summary>What it says.</summary>
     public required Tone Tone { get; init; }
 
+    /// <summary>The same as a sign; empty for what is compared with nothing, and has nothing to sign.</summary>
+    public string Sign => Tone is Tone.Reference or Tone.Aside ? "" : Tone.Sign();
+
     /// <summary>The same in a word.</summary>
     public required string Verdict { get; init; }
 

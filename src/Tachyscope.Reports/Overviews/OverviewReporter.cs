@@ -15,7 +15,6 @@ internal static class OverviewReporter
     /// <summary>Rows are variants, columns inputs.</summary>
     public static OverviewTable Of(StudyFindings findings, ReportOptions options)
     {
-        var doubted = findings.Caveats.Where(IsOfCell).Select(caveat => caveat.Subject!).ToHashSet(StringComparer.Ordinal);
         var words = new StudyWords(findings);
         string[] names = [.. Sorted(findings, options.Sort)];
         var table = new OverviewTable
@@ -25,7 +24,7 @@ internal static class OverviewReporter
             Rows = [.. names.Select(name => Row(
                 name,
                 [.. findings.Inputs.Select(input => input.Cells.FirstOrDefault(cell => cell.Variant.Name == name))],
-                (cell, column) => Cell(cell, findings.Sittings, doubted.Contains($"{name}, {findings.Inputs[column].Input.Label}")),
+                (cell, column) => Cell(cell, findings.Sittings, findings.CaveatsOf(cell, findings.Inputs[column]).Any()),
                 RemarkOf(words, name)))],
         };
         var chain = findings.Inputs.Select(input => input.Chains is [var whole, ..] ? whole : null).ToList();
@@ -83,8 +82,7 @@ internal static class OverviewReporter
             .Select(group => new Doubt(group.Key, group.First().Subject is null ? group.First().Evidence
                 : Subjects([.. group.Select(caveat => caveat.Subject).OfType<string>().Distinct()])));
 
-    /// <summary>The first of many, and how many more there are.</summary>
-    public static string Subjects(IReadOnlyList<string> subjects) => Wording.Some(subjects.Select(Wording.Apart), SubjectsNamed);
+    private static string Subjects(IReadOnlyList<string> subjects) => Wording.Some(subjects.Select(Wording.Apart), SubjectsNamed);
 
     /// <summary>Why variants have no figures, the same of several inputs told once.</summary>
     public static IEnumerable<string> Failures(StudyFindings findings)
@@ -152,8 +150,6 @@ internal static class OverviewReporter
         ];
         return string.Join(", ", remarks.OfType<string>());
     }
-
-    private static bool IsOfCell(Caveat caveat) => !caveat.IsOfRun && caveat.Subject is not null;
 
     // What twins cannot tell apart matters where something is not told apart.
     private static bool IsFelt(StudyFindings findings, Caveat caveat)

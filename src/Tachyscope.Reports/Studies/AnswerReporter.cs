@@ -226,21 +226,12 @@ internal static class AnswerReporter
             var isForOthers = limit.State == LimitState.Kept && kept.Count > 1;
             yield return new FigureRow(
                 $"{study.Variants[limit.Row].Name}, {input.Input.Label}{(isForOthers ? Wording.Invariant($", and {kept.Count - 1} that use less") : "")}",
-                [Word(limit.Quantity), Amount(limit.Quantity, limit.Allowed),
-                    Quantity.Known(limit.Used, used => Amount(limit.Quantity, used)), ShareText(limit), Word(limit.State)]);
+                [LimitText.Word(limit.Quantity), LimitText.Amount(limit.Quantity, limit.Allowed),
+                    Quantity.Known(limit.Used, used => LimitText.Amount(limit.Quantity, used)), ShareText(limit), Word(limit.State)]);
         }
     }
 
     public static string ShareText(LimitFindings limit) => limit.State == LimitState.Unknown ? Quantity.Absent : double.IsPositiveInfinity(limit.ShareUsed) ? "beyond" : Quantity.Percent(limit.ShareUsed);
-
-    public static string Amount(LimitQuantity quantity, double amount) => quantity == LimitQuantity.Bytes ? Quantity.Bytes(amount) : Quantity.Time(amount);
-
-    public static string Word(LimitQuantity quantity) => quantity switch
-    {
-        LimitQuantity.Time => "time",
-        LimitQuantity.ProcessorTime => "processor time",
-        _ => "bytes",
-    };
 
     private static string Word(LimitState state) => state switch
     {

@@ -134,7 +134,7 @@ internal static class OverviewView
         var columns = Enumerable.Range(first, count).Select(column => new Column(
             Cells.Squeezed(table.Columns[column], LongestHeading),
             [.. table.Rows.Select(row => row.Cells[column] is not { } cell ? ((string, string, string, string, Style)?)null : (
-                $"{Sign(cell)}{(cell.IsDoubted ? "!" : " ")}", cell.Figure, form.HasReach ? cell.Reach : "", areBytesBeside ? cell.Bytes
+                $"{(cell.Sign.Length == 0 ? " " : cell.Sign)}{(cell.IsDoubted ? "!" : " ")}", cell.Figure, form.HasReach ? cell.Reach : "", areBytesBeside ? cell.Bytes
                     : "",
                 StudyView.StyleOf(cell.Tone)))])).ToList();
         if (!areBytesBeside && (form.HasBytesColumn || form.HasBytes) && table.Rows.Any(row => row.Bytes.Length > 0))
@@ -145,9 +145,6 @@ internal static class OverviewView
 
         return columns;
     }
-
-    // What is compared with nothing has nothing to sign.
-    private static string Sign(OverviewCell cell) => cell.Tone is Tone.Reference or Tone.Aside ? " " : cell.Tone.Sign();
 
     private static IEnumerable<IRenderable> Lines(OverviewTable table, List<Column> columns, int name, bool isLast)
     {
