@@ -1,3 +1,6 @@
+using System.Diagnostics.CodeAnalysis;
+using System.Reflection;
+using System.Runtime.CompilerServices;
 using Tachyscope.Operations;
 using Tachyscope.Runs;
 
@@ -18,7 +21,7 @@ internal static class StudyAssembly
             Tolerance = whole.Rule.Tolerance,
             IsInputChanged = whole.IsInputChanged,
             Inputs = [.. whole.Inputs.Select(input => input.Description)],
-            Variants = [.. whole.Rows.Select(row => row.Description)],
+            Variants = [.. whole.Rows.Select(row => row.Description with { Method = PlaceOf(row.Method) })],
             Limits = whole.Limits,
             Rate = whole.Rate,
         };
@@ -26,6 +29,13 @@ internal static class StudyAssembly
             .Concat(parts.Mistakes.Concat(StudyMistakes.InParts(whole)).Concat(whole.Rule.Mistakes).Select(mistake => StudyMistakes.Of(description.Name, mistake)));
         return new Study(new StudyBody<TInput, TResult>(whole), description with { Mistakes = [.. mistakes] });
     }
+
+    // Code compiled ahead of time has neither a file nor tokens.
+    [UnconditionalSuppressMessage("SingleFile", "IL3002", Justification = "A module without a file names none that exists, and is told as none.")]
+    private static MethodPlace? PlaceOf(MethodInfo method)
+        => RuntimeFeature.IsDynamicCodeSupported && File.Exists(method.Module.FullyQualifiedName)
+            ? new MethodPlace { Assembly = method.Module.FullyQualifiedName, Token = method.MetadataToken }
+            : null;
 
     // What is prepared once is prepared by one thread.
     private static VariantOperation<TInput, TResult>[] OnThreads<TInput, TResult>(StudyParts<TInput, TResult> parts)

@@ -88,8 +88,11 @@ public sealed class FormatTests : IDisposable
             Assert.Equal("limit-broken", rules[result.GetProperty("ruleIndex").GetInt32()]);
             Assert.Equal("error", result.GetProperty("level").GetString());
             Assert.Contains("16 B is allowed", result.GetProperty("message").GetProperty("text").GetString(), StringComparison.Ordinal);
-            Assert.Equal(Hostile.Variants[2], result.GetProperty("locations")[0].GetProperty("logicalLocations")[0].GetProperty("name")
-                .GetString());
+            var place = result.GetProperty("locations")[0];
+            Assert.Equal(Hostile.Variants[2], place.GetProperty("logicalLocations")[0].GetProperty("name").GetString());
+            Assert.Equal("pier%20light/a%231.cs",
+                place.GetProperty("physicalLocation").GetProperty("artifactLocation").GetProperty("uri").GetString());
+            Assert.Equal(7, place.GetProperty("physicalLocation").GetProperty("region").GetProperty("startLine").GetInt32());
         });
     }
 

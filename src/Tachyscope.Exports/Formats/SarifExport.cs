@@ -1,8 +1,9 @@
 using System.Text.Json;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Exports.Formats;
 
-/// <summary>Writes what a check would object to as SARIF 2.1.0 (OASIS), each at the variant's name.</summary>
+/// <summary>Writes what a check would object to as SARIF 2.1.0 (OASIS), each at the line the variant is written in, and at its name.</summary>
 internal static class SarifExport
 {
     private static readonly (string Id, string Text, string Level)[] Rules =
@@ -75,6 +76,7 @@ internal static class SarifExport
         json.WriteEndObject();
         json.WriteStartArray("locations");
         json.WriteStartObject();
+        WritePhysical(json, row.Cell.Variant.Source);
         json.WriteStartArray("logicalLocations");
         json.WriteStartObject();
         json.WriteString("name", row.Cell.Variant.Name);
@@ -84,6 +86,24 @@ internal static class SarifExport
         json.WriteEndArray();
         json.WriteEndObject();
         json.WriteEndArray();
+        json.WriteEndObject();
+    }
+
+    private static void WritePhysical(Utf8JsonWriter json, SourcePlace? source)
+    {
+        if (source is null)
+        {
+            return;
+        }
+
+        json.WriteStartObject("physicalLocation");
+        json.WriteStartObject("artifactLocation");
+        json.WriteString("uri", string.Join('/', source.File.Split('/').Select(Uri.EscapeDataString)));
+        json.WriteString("uriBaseId", "%SRCROOT%");
+        json.WriteEndObject();
+        json.WriteStartObject("region");
+        json.WriteNumber("startLine", source.Line);
+        json.WriteEndObject();
         json.WriteEndObject();
     }
 }

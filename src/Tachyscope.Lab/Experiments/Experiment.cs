@@ -1,3 +1,4 @@
+using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Diagnoses;
 using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Sittings;
@@ -165,9 +166,10 @@ public sealed class Experiment
             problems.AddRange(isMeant ? study.Mistakes : []);
             var inspected = isMeant ? await InspectAsync(worker, study, cancellation) : new InspectReply { Mistakes = [] };
             problems.AddRange(inspected.Mistakes);
-            described.Add(inspected.Work.Count == 0 ? study : study with
+            var told = SourceFinder.WithLines(study);
+            described.Add(inspected.Work.Count == 0 ? told : told with
             {
-                Inputs = [.. study.Inputs.Zip(inspected.Work, (input, work) => input with { Work = work })],
+                Inputs = [.. told.Inputs.Zip(inspected.Work, (input, work) => input with { Work = work })],
             });
         }
 

@@ -21,6 +21,7 @@ public sealed partial record MachineSurvey;
 public sealed partial record MemoryLimit;
 public readonly partial record struct Reading;
 public static partial class ReadingColumns;
+public sealed partial record MethodPlace;
 public sealed partial class ReadingConverter;
 public sealed partial record Run
 {
@@ -35,6 +36,7 @@ public sealed partial record Run
 public sealed partial record RunPlan;
 public sealed partial record RunProgress;
 public sealed partial record SittingRecord;
+public sealed partial record SourcePlace;
 public sealed partial record StageCost;
 public sealed partial record StageReading;
 public sealed partial record StageTime;

@@ -20,4 +20,10 @@ sealed partial record VariantDescription
 
     /// <summary>The loop it is measured in, on an input of its own.</summary>
     public LoopShape Loop { get; init; } = new();
+
+    /// <summary>The method that is measured, as its worker knows it; null where the worker cannot tell, and in a saved run.</summary>
+    public MethodPlace? Method { get; init; }
+
+    /// <summary>Where that method is written; null where no symbols tell.</summary>
+    public SourcePlace? Source { get; init; }
 }
