@@ -130,13 +130,15 @@ public sealed class MachineTests : IDisposable
         Tell("7/task/7/schedstat", "5000000 1500000000 12");
         Tell("7/task/8/schedstat", "5000000 500000000 12");
         Tell("7/task/8/comm", "Tachyscope");
-        Tell("7/task/9/schedstat", "5000000 90000000000 12");
-        Tell("7/task/9/comm", "Tachyscope 1");
+        // One that the operation started, which still bears the name of the thread that did.
+        Tell("7/task/10/schedstat", "700000000 90000000000 12");
+        Tell("7/task/10/comm", "Tachyscope");
 
-        Assert.Equal(2, new ProcessorWait(_root).Of(7).TotalSeconds);
+        Assert.Equal(2 - 0.7, new ProcessorWait(_root).Of(7).TotalSeconds, 6);
         Assert.Equal(TimeSpan.Zero, new ProcessorWait(_root).Of(8));
         Assert.Equal(0.3, Patience.Silence(TimeSpan.FromSeconds(0.5), TimeSpan.FromSeconds(0.2)).TotalSeconds, 6);
         Assert.Equal(0.125, Patience.Silence(TimeSpan.FromSeconds(0.5), TimeSpan.FromSeconds(2)).TotalSeconds);
+        Assert.Equal(0.5, Patience.Silence(TimeSpan.FromSeconds(0.5), TimeSpan.FromSeconds(-2)).TotalSeconds);
         Assert.Equal(1, Patience.Silence(TimeSpan.FromSeconds(60), TimeSpan.Zero).TotalSeconds);
     }
 

@@ -11,8 +11,8 @@ internal sealed class ProcessorWait(string processes)
     private const string CallingThread = "Tachyscope";
 
     /// <summary>
-    /// The time that its main thread and the one that calls have waited for a processor so far; nothing where that is not told. What
-    /// threads of the operation's own wait is its affair: with more of them than processors, some always do.
+    /// The time that its main thread and the one that calls have waited for a processor so far, less what threads of the operation's own
+    /// have run: those took the processors from it, which is its own affair. Nothing where that is not told.
     /// </summary>
     /// <param name="process">Its id.</param>
     public TimeSpan Of(int process)
@@ -20,9 +20,15 @@ internal sealed class ProcessorWait(string processes)
         var id = process.ToString(CultureInfo.InvariantCulture);
         try
         {
-            var nanoseconds = Directory.EnumerateDirectories(Path.Combine(processes, id, "task"))
-                .Where(thread => Path.GetFileName(thread) == id || Told(thread, "comm") == CallingThread)
-                .Sum(OfThread);
+            var threads = Directory.EnumerateDirectories(Path.Combine(processes, id, "task"))
+                .OrderBy(thread => int.Parse(Path.GetFileName(thread), CultureInfo.InvariantCulture)).ToList();
+            // A thread bears the name of the one that started it until it gets its own, so the first is meant.
+            var calling = threads.Find(thread => Told(thread, "comm") == CallingThread);
+            var nanoseconds = threads.Sum(thread =>
+            {
+                var (ran, waited) = OfThread(thread);
+                return thread == calling || Path.GetFileName(thread) == id ? waited : -ran;
+            });
             return TimeSpan.FromTicks(nanoseconds / 100);
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
@@ -32,10 +38,11 @@ internal sealed class ProcessorWait(string processes)
     }
 
     // "time on a processor, time waiting for one, turns", in nanoseconds.
-    private static long OfThread(string thread)
-        => Told(thread, "schedstat")?.Split(' ') is [_, var waited, ..] && long.TryParse(waited, CultureInfo.InvariantCulture, out var known)
-            ? known
-            : 0;
+    private static (long Ran, long Waited) OfThread(string thread)
+        => Told(thread, "schedstat")?.Split(' ') is [var ran, var waited, ..]
+            && long.TryParse(ran, CultureInfo.InvariantCulture, out var onIt) && long.TryParse(waited, CultureInfo.InvariantCulture, out var forIt)
+                ? (onIt, forIt)
+                : (0, 0);
 
     private static string? Told(string thread, string file) => SystemFile.TryRead(Path.Combine(thread, file));
 }

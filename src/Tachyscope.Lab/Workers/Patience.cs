@@ -84,9 +84,9 @@ public sealed class Patience
     /// How long a worker was silent between two looks: as long as the machine ran meanwhile and the worker did not wait its turn.
     /// </summary>
     /// <param name="between">The time between them.</param>
-    /// <param name="waited">For how long of it, at most, the worker waited for a processor.</param>
+    /// <param name="waited">For how long of it, at most, the worker waited for a processor; below 0 when it kept them busy itself.</param>
     internal static TimeSpan Silence(TimeSpan between, TimeSpan waited)
-        => Between(between * LeastShareSilent, between - waited, TimeSpan.MaxValue) is var silence && silence < LongestSilence
+        => Between(between * LeastShareSilent, between - waited, between) is var silence && silence < LongestSilence
             ? silence
             : LongestSilence;
 
