@@ -157,14 +157,11 @@ internal sealed class SittingFigures
     /// </summary>
     public double StandardErrorOfLogRatio(int cell, int reference)
     {
-        var (ratios, copies) = (LogRatios(cell, reference), Taken.Copies(cell));
-        double[] deviations = [.. ratios.Select((ratio, round) => (Ratio: ratio, Copy: copies[round]))
-            .Where(round => double.IsFinite(round.Ratio))
-            .GroupBy(round => round.Copy).SelectMany(copy =>
-            {
-                var median = SampleStatistics.Median([.. copy.Select(round => round.Ratio)]);
-                return copy.Select(round => Math.Abs(round.Ratio - median));
-            })];
+        double[] deviations = [.. LogsByCopy(cell, reference).SelectMany(copy =>
+        {
+            var median = SampleStatistics.Median(copy.Logs);
+            return copy.Logs.Select(ratio => Math.Abs(ratio - median));
+        })];
         return 1.2533 * 1.4826 * SampleStatistics.Median(deviations) / Math.Sqrt(Math.Max(1, deviations.Length));
     }
 
@@ -173,12 +170,14 @@ internal sealed class SittingFigures
     /// <param name="reference">The cell it is compared with; null for its own time in beats.</param>
     public IReadOnlyList<(int Copy, double[] Logs)> LogsByCopy(int cell, int? reference)
     {
-        var copies = Taken.Copies(cell);
         double[] logs = reference is { } other
             ? LogRatios(cell, other)
-            : [.. InLinks(cell, NetTimes(cell)).Select(time => Math.Log(time))];
-        return [.. logs.Select((log, round) => (Copy: copies[round], Log: log)).Where(round => double.IsFinite(round.Log))
-            .GroupBy(round => round.Copy, round => round.Log).OrderBy(copy => copy.Key).Select(copy => (copy.Key, copy.ToArray()))];
+            : Array.ConvertAll(InLinks(cell, NetTimes(cell)), Math.Log);
+        var copies = Taken.Copies(cell);
+        return Taken.HasCopies(cell)
+            ? [.. logs.Select((log, round) => (Copy: copies[round], Log: log)).Where(round => double.IsFinite(round.Log))
+                .GroupBy(round => round.Copy, round => round.Log).OrderBy(copy => copy.Key).Select(copy => (copy.Key, copy.ToArray()))]
+            : Array.FindAll(logs, double.IsFinite) is { Length: > 0 } finite ? [(0, finite)] : [];
     }
 
     /// <summary>Log ratio of two cells in every round, as <see cref="RoundRatios"/> has it; NaN where one took no part.</summary>
