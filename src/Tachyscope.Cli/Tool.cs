@@ -29,7 +29,8 @@ internal static class Tool
     {
         var root = Root(around);
         var result = root.Parse(arguments, new ParserConfiguration { ResponseFileTokenReplacer = null });
-        if (result.Errors.Count > 0)
+        // Who asks for help need not have named what else is needed.
+        if (result.Errors.Count > 0 && result.Action is not HelpPage)
         {
             return await around.ComplainAsync(Complaints(result), ExitCode.WrongUse);
         }
@@ -73,7 +74,6 @@ internal static class Tool
         var root = new RootCommand(
             "Measures alternative implementations of one small operation, and says which is faster, by how much, and how sure that is.")
         {
-            // In the order of the work: ask, write, measure, compare, read, doubt.
             TryCommand.Create(around),
             NewCommand.Create(around),
             RunCommand.Create(around),
@@ -86,7 +86,7 @@ internal static class Tool
         };
         foreach (var option in root.Options.OfType<HelpOption>())
         {
-            option.Action = new HelpWithExamples((HelpAction)option.Action!);
+            option.Action = new HelpPage(around);
         }
 
         return root;

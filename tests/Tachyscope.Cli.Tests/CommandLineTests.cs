@@ -1,3 +1,4 @@
+using System.CommandLine.Help;
 using System.Text.RegularExpressions;
 using Tachyscope.Cli.Options;
 
@@ -103,13 +104,29 @@ public sealed class CommandLineTests
     }
 
     [Fact]
+    public async Task Help_tells_of_every_command_and_option_once_and_of_one_that_lacks_an_argument()
+    {
+        var root = Tool.Root(new Surroundings { Output = TextWriter.Null, Error = TextWriter.Null, Cache = "" });
+        var options = root.Subcommands.SelectMany(command => command.Options).Where(option => option is not HelpOption)
+            .Select(option => option.Name).Distinct().Order(StringComparer.Ordinal);
+
+        Assert.Equal(root.Subcommands.Select(command => command.Name).Order(StringComparer.Ordinal),
+            HelpGroups.Commands.SelectMany(group => group.Names).Order(StringComparer.Ordinal));
+        Assert.Equal(options, HelpGroups.Options.SelectMany(group => group.Names).Order(StringComparer.Ordinal));
+        var (exitCode, duel, error) = await InvokeAsync("duel", "--help");
+        Assert.Equal((ExitCode.Fine, ""), (exitCode, error));
+        Assert.DoesNotContain(" \n", duel.ReplaceLineEndings("\n"), StringComparison.Ordinal);
+        Assert.Contains("tachyscope duel OLD NEW [PROJECT] [OPTIONS]", duel, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task Every_command_has_examples_that_are_right()
     {
         var root = Tool.Root(new Surroundings { Output = TextWriter.Null, Error = TextWriter.Null, Cache = "" });
 
-        Assert.Equal(root.Subcommands.Select(command => command.Name).Order(), HelpWithExamples.Of.Keys.Order());
+        Assert.Equal(root.Subcommands.Select(command => command.Name).Order(), Examples.Of.Keys.Order());
         Assert.All(
-            HelpWithExamples.Of.Values.SelectMany(examples => examples).Where(example => example.Line.StartsWith("tachyscope",
+            Examples.Of.Values.SelectMany(examples => examples).Where(example => example.Line.StartsWith("tachyscope",
                 StringComparison.Ordinal)),
             example => Assert.True(root.Parse(Words(example.Line)).Errors.All(error => error.Message.Contains("does not exist",
                 StringComparison.Ordinal)), example.Line));

@@ -1,11 +1,7 @@
-using System.CommandLine;
-using System.CommandLine.Help;
-using System.CommandLine.Invocation;
-
 namespace Tachyscope.Cli.Options;
 
-/// <summary>Help as it is, and below it what a command line of that command looks like.</summary>
-internal sealed class HelpWithExamples(HelpAction help) : SynchronousCommandLineAction
+/// <summary>What a command line of each command looks like.</summary>
+internal static class Examples
 {
     /// <summary>Examples of each command, and what each answers.</summary>
     public static IReadOnlyDictionary<string, (string Line, string Answer)[]> Of { get; } = new Dictionary<string,
@@ -60,23 +56,4 @@ internal sealed class HelpWithExamples(HelpAction help) : SynchronousCommandLine
             ("tachyscope completion fish", "what fish needs"),
         ],
     };
-
-    public override int Invoke(ParseResult parseResult)
-    {
-        var exitCode = help.Invoke(parseResult);
-        if (Of.TryGetValue(parseResult.CommandResult.Command.Name, out var examples))
-        {
-            var output = parseResult.InvocationConfiguration.Output;
-            output.WriteLine("Examples:");
-            foreach (var (line, answer) in examples)
-            {
-                output.WriteLine($"  {line}");
-                output.WriteLine($"      {answer}");
-            }
-
-            output.WriteLine();
-        }
-
-        return exitCode;
-    }
 }

@@ -1,0 +1,25 @@
+namespace Tachyscope.Cli.Options;
+
+/// <summary>In what order help tells of commands and options: that of the work, what is needed every day first.</summary>
+internal static class HelpGroups
+{
+    /// <summary>The commands, by what one wants.</summary>
+    public static (string Title, string[] Names)[] Commands { get; } =
+    [
+        ("Every day", ["try", "run", "duel", "report", "caveat"]),
+        ("To begin", ["demo", "new", "completion"]),
+        ("The machine", ["survey"]),
+    ];
+
+    /// <summary>The options of all commands, by what they are about.</summary>
+    public static (string Title, string[] Names)[] Options { get; } =
+    [
+        ("What is measured", ["--given", "--input", "--dial", "--only", "--study", "--target", "--using", "--package", "--reference", "--project",
+            "--limits"]),
+        ("How long, how closely", ["--within", "--precision", "--margin", "--repeat"]),
+        ("What is shown and written", ["--out", "--show", "--against", "--sort", "--columns", "--plain", "--watch"]),
+        ("What a difference is worth", ["--calls", "--callers", "--price"]),
+        ("A closer look", ["--explain", "--apart", "--overlapped", "--collections", "--copies"]),
+        ("Seldom needed", ["--seed", "--patience", "--rebuild", "--insist"]),
+    ];
+}
