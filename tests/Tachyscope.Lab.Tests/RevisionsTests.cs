@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using Tachyscope.Lab.Building;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Tests;
 
@@ -77,7 +78,7 @@ public sealed class RevisionsTests : IDisposable
         Assert.Equal(before, Trace());
         Assert.Equal(2, Directory.GetFileSystemEntries(Path.Combine(_all, "cache", "revisions")).Length);
         Assert.True((await Revisions.StateAsync(_repository, CancellationToken.None)).IsDirty);
-        Assert.Equal((null, false), await Revisions.StateAsync(_all, CancellationToken.None));
+        Assert.Equal(new CodeState(), await Revisions.StateAsync(_all, CancellationToken.None));
     }
 
     [Fact]

@@ -3,6 +3,7 @@ using System.Security.Cryptography;
 using System.Text;
 using Tachyscope.Lab.Processes;
 using Tachyscope.Lab.Storing;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Building;
 
@@ -167,22 +168,38 @@ public sealed class Revisions
         }
     }
 
-    /// <summary>The commit a project's work tree stands at, and whether it holds changes that are in no commit; no commit outside a repository.</summary>
+    /// <summary>Where a project's work tree stands; nowhere outside a repository.</summary>
     /// <param name="project">Path of the project or its folder.</param>
     /// <param name="cancellation">Ends it early.</param>
-    public static async Task<(string? Commit, bool IsDirty)> StateAsync(string project, CancellationToken cancellation)
+    public static async Task<CodeState> StateAsync(string project, CancellationToken cancellation)
     {
         var full = Path.GetFullPath(project);
         var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
         try
         {
-            var commit = Directory.Exists(folder) ? await GitAsync(folder, ["rev-parse", "--verify", "--quiet", "HEAD"], cancellation) : new FinishedCommand(1, "");
-            return commit.ExitCode != 0 ? (null, false) : (commit.Output.Trim(), (await GitAsync(folder, ["status", "--porcelain"], cancellation)).Output.Trim().Length > 0);
+            var status = Directory.Exists(folder)
+                ? await GitAsync(folder, ["status", "--porcelain=v2", "--branch"], cancellation)
+                : new FinishedCommand(1, "");
+            return status.ExitCode == 0 ? ReadState(status.Output.Split('\n', StringSplitOptions.RemoveEmptyEntries)) : new CodeState();
         }
         catch (Win32Exception)
         {
-            return (null, false);
+            return new CodeState();
         }
+    }
+
+    private static CodeState ReadState(string[] lines)
+    {
+        var (commit, branch) = (Told("# branch.oid "), Told("# branch.head "));
+        return new CodeState
+        {
+            Commit = commit is null or "(initial)" ? null : commit,
+            Branch = branch is null or "(detached)" ? null : branch,
+            // The history of runs is no part of the code.
+            IsDirty = lines.Any(line => line[0] != '#' && !line.Contains(HistoryFile.Name, StringComparison.Ordinal)),
+        };
+
+        string? Told(string mark) => lines.FirstOrDefault(line => line.StartsWith(mark, StringComparison.Ordinal))?[mark.Length..];
     }
 
     // Beside its place first, then moved there as a whole.

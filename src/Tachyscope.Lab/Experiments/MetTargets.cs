@@ -43,8 +43,8 @@ internal sealed record MetTargets(
             Name = target.Target.Name,
             Environment = Hellos[index].Environment,
             Compiler = target.Compiler,
-            Commit = target.Commit,
-            IsDirty = target.IsDirty,
+            Commit = target.Code.Commit,
+            IsDirty = target.Code.IsDirty,
             Switches = Effects[index],
         })];
 

@@ -54,6 +54,7 @@ internal sealed class RunRecorder(RunPlan plan, MetTargets targets, ExperimentSu
         Machine = around.Machine,
         Limits = around.Limits,
         Environment = targets.Hellos[0].Environment,
+        Code = targets.Targets[0].Code,
         Targets = targets.Descriptions,
         ClockStepSeconds = (around.Clock.GetUtcNow() - _started).TotalSeconds - Elapsed,
         Studies = [.. _done],

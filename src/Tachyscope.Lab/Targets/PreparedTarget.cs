@@ -1,4 +1,5 @@
 using Tachyscope.Lab.Workers;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Targets;
 
@@ -14,11 +15,8 @@ public sealed record PreparedTarget(
     /// <summary>Version of the C# compiler that its assembly says it was made by; null where it does not say.</summary>
     public string? Compiler { get; init; }
 
-    /// <summary>Commit it was taken from, or that its work tree stands at; null outside a repository.</summary>
-    public string? Commit { get; init; }
-
-    /// <summary>Whether it is a work tree that holds changes which are in no commit.</summary>
-    public bool IsDirty { get; init; }
+    /// <summary>Which code it holds.</summary>
+    public CodeState Code { get; init; } = new();
 
     /// <summary>Whether it was built just now; false when an earlier build was still good.</summary>
     public bool IsNewlyBuilt { get; init; }

@@ -1,6 +1,7 @@
 using System.ComponentModel;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Workers;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Targets;
 
@@ -51,7 +52,7 @@ public sealed class TargetWorkshop
     private async Task<PreparedTarget> TryPrepareAsync(string project, Target target, CancellationToken cancellation)
     {
         var path = target.Folder ?? project;
-        var (commit, isDirty) = ((string?)null, false);
+        var code = new CodeState();
         if (target.Revision is { } revision)
         {
             var taken = await _revisions.TakeAsync(project, revision, target.Study, cancellation);
@@ -61,11 +62,11 @@ public sealed class TargetWorkshop
             }
 
             path = taken.Path;
-            commit = taken.Commit;
+            code = code with { Commit = taken.Commit };
         }
-        else if (target.Name.Length > 0)
+        else
         {
-            (commit, isDirty) = await Revisions.StateAsync(path, cancellation);
+            code = await Revisions.StateAsync(path, cancellation);
         }
 
         FoundRuntime? runtime = null;
@@ -95,8 +96,7 @@ public sealed class TargetWorkshop
         return new PreparedTarget(target, starter, [], Log: built.Log)
         {
             Compiler = built.Compiler,
-            Commit = commit,
-            IsDirty = isDirty,
+            Code = code with { Stamp = CodeStamp.Of(built.Assembly) },
             IsNewlyBuilt = built.IsNew,
             Lease = built.Lease,
         };

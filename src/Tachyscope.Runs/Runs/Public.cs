@@ -8,6 +8,7 @@ public sealed partial record CellDescription;
 public sealed partial record CellDiagnosis;
 public sealed partial record CellFailure;
 public sealed partial record CellObservation;
+public sealed partial record CodeState;
 public sealed partial record CodeVersion;
 public sealed partial record CoreHeard;
 public sealed partial record DialSetting;

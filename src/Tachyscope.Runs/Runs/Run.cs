@@ -43,6 +43,9 @@ sealed partial record Run
     /// <summary>What the workers said of themselves.</summary>
     public required WorkerEnvironment Environment { get; init; }
 
+    /// <summary>Which code was measured, on the first target; null where nothing tells.</summary>
+    public CodeState? Code { get; init; }
+
     /// <summary>Its targets, the one others are compared with first; empty when it has but one.</summary>
     public IReadOnlyList<TargetDescription> Targets { get; init; } = [];
 

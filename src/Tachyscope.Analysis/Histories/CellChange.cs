@@ -1,0 +1,18 @@
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Statistics;
+
+namespace Tachyscope.Analysis.Histories;
+
+/// <summary>What became of a cell from one run to a later one.</summary>
+/// <param name="Earlier">The cell then.</param>
+/// <param name="Later">The cell now.</param>
+/// <param name="TimeRatio">Its time now as a multiple of what it was; holds together with the others at the level of its family.</param>
+/// <param name="Verdict">Whether it got faster, slower, stayed the same within the margin, or cannot be told.</param>
+public sealed record CellChange(CellSummary Earlier, CellSummary Later, Interval TimeRatio, Verdict Verdict)
+{
+    // Less than a byte is a rounding of means.
+    private const double LeastBytes = 0.5;
+
+    /// <summary>Whether its allocation is known on both sides and differs.</summary>
+    public bool IsAllocationChanged => Math.Abs(Later.Bytes - Earlier.Bytes) >= LeastBytes;
+}

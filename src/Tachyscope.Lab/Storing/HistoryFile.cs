@@ -1,0 +1,28 @@
+namespace Tachyscope.Lab.Storing;
+
+/// <summary>Where a project's history of runs lies.</summary>
+public static class HistoryFile
+{
+    /// <summary>What it is called.</summary>
+    public const string Name = "tachyscope.history";
+
+    /// <summary>The nearest from a project's folder upwards.</summary>
+    /// <param name="project">Path of the project or its folder, there or not.</param>
+    /// <returns>Null when there is none.</returns>
+    public static string? Nearest(string project)
+        => Upwards(project).Select(folder => Path.Combine(folder, Name)).FirstOrDefault(File.Exists);
+
+    /// <summary>Where a project's history is begun: at the root of its repository, or in its own folder outside of one.</summary>
+    /// <param name="project">Path of the project or its folder.</param>
+    public static string New(string project)
+        => Path.Combine(Upwards(project).FirstOrDefault(folder => Path.Exists(Path.Combine(folder, ".git"))) ?? Upwards(project).First(), Name);
+
+    private static IEnumerable<string> Upwards(string project)
+    {
+        var full = Path.GetFullPath(project);
+        for (var folder = File.Exists(full) ? Path.GetDirectoryName(full) : full; folder is not null; folder = Path.GetDirectoryName(folder))
+        {
+            yield return folder;
+        }
+    }
+}
