@@ -13,7 +13,12 @@ public static class RunFile
     /// <exception cref="IOException">The file could not be written.</exception>
     /// <exception cref="UnauthorizedAccessException">The file may not be written.</exception>
     public static void Write(Run run, string path)
-        => WholeFile.Write(path, stream => JsonSerializer.Serialize(stream, run, RunJson.Options));
+        => WholeFile.Write(path, stream => Write(run, stream));
+
+    /// <summary>Writes a run into a stream.</summary>
+    /// <param name="run">The run.</param>
+    /// <param name="stream">Where to.</param>
+    public static void Write(Run run, Stream stream) => JsonSerializer.Serialize(stream, run, RunJson.Options);
 
     /// <summary>Looks whether a run could be written, before it is measured.</summary>
     /// <param name="path">Path of the file.</param>
@@ -25,22 +30,28 @@ public static class RunFile
     /// <exception cref="IOException">The file could not be read.</exception>
     /// <exception cref="UnauthorizedAccessException">The file may not be read.</exception>
     /// <exception cref="InvalidDataException">The file holds no run that this version reads; the message says where and why.</exception>
-    public static Run Read(string path)
+    public static Run Read(string path) => Read(File.ReadAllBytes(path), path);
+
+    /// <summary>Reads a run from what was written.</summary>
+    /// <param name="written">All of it.</param>
+    /// <param name="path">What to call it where something is wrong.</param>
+    /// <exception cref="InvalidDataException">It holds no run that this version reads; the message says where and why.</exception>
+    public static Run Read(byte[] written, string path)
     {
         try
         {
             // In one piece: from a stream, every array of readings would be gone through twice.
-            return JsonSerializer.Deserialize<Run>(File.ReadAllBytes(path), RunJson.Options) is { } run
-                ? Accept(run, path)
+            return JsonSerializer.Deserialize<Run>(written, RunJson.Options) is { } run
+                ? Accept(run, written, path)
                 : throw NoRun(path);
         }
         catch (JsonException exception)
         {
-            throw new InvalidDataException(Explain(path, exception), exception);
+            throw new InvalidDataException(Explain(written, path, exception), exception);
         }
     }
 
-    private static Run Accept(Run run, string path)
+    private static Run Accept(Run run, byte[] written, string path)
     {
         if (Refusal(path, run.Format, run.Version) is { } refusal)
         {
@@ -49,7 +60,7 @@ public static class RunFile
 
         if (RunCheck.Find(run) is var (place, fault))
         {
-            var line = JsonPlace.In(File.ReadAllBytes(path), place).Line is { } found ? string.Create(CultureInfo.InvariantCulture, $", line {found}") : "";
+            var line = JsonPlace.In(written, place).Line is { } found ? string.Create(CultureInfo.InvariantCulture, $", line {found}") : "";
             throw new InvalidDataException($"{path}{line}, {place}: {fault}; the file was altered or damaged: take it from where it was saved, or measure again.");
         }
 
@@ -57,9 +68,9 @@ public static class RunFile
     }
 
     // What kind of file it is matters more than where it first differs from ours.
-    private static string Explain(string path, JsonException exception)
+    private static string Explain(byte[] written, string path, JsonException exception)
     {
-        var document = JsonPlace.In(File.ReadAllBytes(path));
+        var document = JsonPlace.In(written);
         if (!document.IsObject)
         {
             return NoRun(path).Message;

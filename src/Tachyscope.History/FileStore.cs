@@ -1,0 +1,69 @@
+using System.Data.Common;
+using Microsoft.Data.Sqlite;
+
+namespace Tachyscope.History;
+
+/// <summary>A history in a file of SQLite's.</summary>
+internal sealed class FileStore(string path, bool isReadOnly) : Store
+{
+    private const int Full = 13;
+    private const int ReadOnly = 8;
+    private const int CannotOpen = 14;
+    private const int NoDatabase = 26;
+    private const int Corrupt = 11;
+    private const int PatienceSeconds = 10;
+
+    public override string Name => path;
+
+    public override string Identity => "INTEGER PRIMARY KEY AUTOINCREMENT";
+
+    public override string Bytes => "BLOB";
+
+    public override DbConnection Open()
+    {
+        var connection = new SqliteConnection(new SqliteConnectionStringBuilder
+        {
+            DataSource = path,
+            Mode = isReadOnly ? SqliteOpenMode.ReadOnly : SqliteOpenMode.ReadWriteCreate,
+            DefaultTimeout = PatienceSeconds,
+            Pooling = false,
+        }.ToString());
+        try
+        {
+            connection.Open();
+            // What is saved is on the disk when that is told. One file without others beside it can be copied, and lies on any file system.
+            Ask(connection, "PRAGMA foreign_keys = ON");
+            if (!isReadOnly)
+            {
+                Ask(connection, "PRAGMA synchronous = FULL");
+            }
+
+            return connection;
+        }
+        catch (DbException)
+        {
+            connection.Dispose();
+            throw;
+        }
+    }
+
+    // Its transactions that write wait for each other from their beginning.
+    public override void Lock(DbConnection connection, DbTransaction transaction)
+    {
+    }
+
+    public override bool HasTables(DbConnection connection, DbTransaction? transaction)
+        => Ask(connection, "SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = 'history_version'", transaction) is not null;
+
+    public override string Explain(DbException exception) => (exception as SqliteException)?.SqliteErrorCode switch
+    {
+        SQLitePCL.raw.SQLITE_BUSY or SQLitePCL.raw.SQLITE_LOCKED =>
+            $"{path} has been in use by others for {PatienceSeconds} s; try again when they are done.",
+        Full => $"{path} could not be written: the disk is full.",
+        ReadOnly => $"{path} may not be written; ask for the right to, or name another with --history.",
+        CannotOpen => $"{path} could not be opened; name a file in a folder that is there and may be used.",
+        NoDatabase => $"{path} is no history: it holds something else; name another with --history.",
+        Corrupt => $"{path} is damaged; tachyscope history export FOLDER takes out what can still be read, and history import puts it into a new one.",
+        _ => $"{path} could not be used: {exception.Message}",
+    };
+}

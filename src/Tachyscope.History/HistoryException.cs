@@ -1,0 +1,6 @@
+namespace Tachyscope.History;
+
+/// <summary>A history could not be used; the message says why and what to do.</summary>
+/// <param name="message">A sentence with the way out.</param>
+/// <param name="inner">What the store said.</param>
+public sealed class HistoryException(string message, Exception? inner = null) : Exception(message, inner);
