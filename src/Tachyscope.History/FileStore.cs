@@ -13,7 +13,8 @@ internal sealed class FileStore(string path, bool isReadOnly) : Store
     private const int Corrupt = 11;
     private const int PatienceSeconds = 10;
 
-    public override string Name => path;
+    // As it would be typed here.
+    public override string Name { get; } = Path.GetRelativePath(".", path) is var near && near.StartsWith("..", StringComparison.Ordinal) ? path : near;
 
     public override string Identity => "INTEGER PRIMARY KEY AUTOINCREMENT";
 
@@ -58,12 +59,12 @@ internal sealed class FileStore(string path, bool isReadOnly) : Store
     public override string Explain(DbException exception) => (exception as SqliteException)?.SqliteErrorCode switch
     {
         SQLitePCL.raw.SQLITE_BUSY or SQLitePCL.raw.SQLITE_LOCKED =>
-            $"{path} has been in use by others for {PatienceSeconds} s; try again when they are done.",
-        Full => $"{path} could not be written: the disk is full.",
-        ReadOnly => $"{path} may not be written; ask for the right to, or name another with --history.",
-        CannotOpen => $"{path} could not be opened; name a file in a folder that is there and may be used.",
-        NoDatabase => $"{path} is no history: it holds something else; name another with --history.",
-        Corrupt => $"{path} is damaged; tachyscope history export FOLDER takes out what can still be read, and history import puts it into a new one.",
-        _ => $"{path} could not be used: {exception.Message}",
+            $"{Name} has been in use by others for {PatienceSeconds} s; try again when they are done.",
+        Full => $"{Name} could not be written: the disk is full.",
+        ReadOnly => $"{Name} may not be written; ask for the right to, or name another with --history.",
+        CannotOpen => $"{Name} could not be opened; name a file in a folder that is there and may be used.",
+        NoDatabase => $"{Name} is no history: it holds something else; name another with --history.",
+        Corrupt => $"{Name} is damaged; tachyscope history export FOLDER takes out what can still be read, and history import puts it into a new one.",
+        _ => $"{Name} could not be used: {exception.Message}",
     };
 }

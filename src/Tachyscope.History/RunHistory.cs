@@ -142,13 +142,32 @@ public sealed class RunHistory
         });
     }
 
-    /// <summary>Runs with their cells of one study, the newest first.</summary>
-    /// <param name="query">Which ones; its study has to be named.</param>
+    /// <summary>The names of all studies that it holds.</summary>
+    /// <exception cref="HistoryException">The history cannot be read.</exception>
+    public IReadOnlyList<string> Studies() => Using(connection =>
+    {
+        // From one name to the next by the index: no faster way goes through every cell.
+        using var command = Command(connection, """
+            WITH RECURSIVE names (study) AS (SELECT MIN(study) FROM cells UNION ALL
+                SELECT (SELECT MIN(study) FROM cells WHERE cells.study > names.study) FROM names WHERE names.study IS NOT NULL)
+            SELECT study FROM names WHERE study IS NOT NULL
+            """, null);
+        using var reader = command.ExecuteReader();
+        var found = new List<string>();
+        while (reader.Read())
+        {
+            found.Add(reader.GetString(0));
+        }
+
+        return found;
+    });
+
+    /// <summary>Runs with their cells, the newest first; those of one study where the query names it.</summary>
+    /// <param name="query">Which ones.</param>
     /// <exception cref="HistoryException">The history cannot be read.</exception>
     public IReadOnlyList<RunSummary> Series(RunQuery query)
     {
         ArgumentNullException.ThrowIfNull(query);
-        ArgumentNullException.ThrowIfNull(query.Study);
         var runs = List(query);
         if (runs.Count == 0)
         {
@@ -158,8 +177,8 @@ public sealed class RunHistory
         var cells = Using(connection =>
         {
             using var command = Command(connection,
-                $"SELECT run_id, {CellColumns} FROM cells WHERE study = @p0 AND run_id >= @p1 ORDER BY run_id, place", null,
-                query.Study, runs[^1].Id);
+                $"SELECT run_id, {CellColumns} FROM cells WHERE run_id >= @p0{(query.Study is null ? "" : " AND study = @p1")} ORDER BY run_id, place",
+                null, [runs[^1].Id, .. query.Study is { } study ? [study] : (object?[])[]]);
             using var reader = command.ExecuteReader();
             var found = new Dictionary<long, List<CellSummary>>();
             while (reader.Read())

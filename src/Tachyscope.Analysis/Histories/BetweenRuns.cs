@@ -6,7 +6,7 @@ namespace Tachyscope.Analysis.Histories;
 /// <param name="Repeats">Pairs of runs of the same code that it was learnt from.</param>
 /// <remarks>
 /// The difference of two such runs has the variance within each and this one, so that the mean of what squared differences exceed the
-/// former by estimates the latter (method of moments; DerSimonian and Laird, "Meta-analysis in clinical trials", 1986). What was seen
+/// former by, each weighted by what is known of it, estimates the latter (method of moments; DerSimonian and Laird, "Meta-analysis in clinical trials", 1986). What was seen
 /// on machines of this kind stands in for repeats where there are few, as <see cref="PriorFreedom"/> of them would.
 /// </remarks>
 public sealed record BetweenRuns(double Variance, double Freedom, int Repeats)
@@ -32,23 +32,31 @@ public sealed record BetweenRuns(double Variance, double Freedom, int Repeats)
         IEnumerable<(RunSummary One, RunSummary Other)> repeats, bool isQuiet, Func<CellSummary, bool>? isMeant = null)
     {
         ArgumentNullException.ThrowIfNull(repeats);
+        var deviation = isQuiet ? PriorQuietDeviation : PriorSharedDeviation;
+        var prior = deviation * deviation;
         // Cells of one pair share its hours: they are one observation together.
-        double[] excesses = [.. repeats.Select(pair => Excess(pair.One, pair.Other, isQuiet, isMeant)).Where(double.IsFinite)];
-        var prior = isQuiet ? PriorQuietDeviation : PriorSharedDeviation;
-        var freedom = PriorFreedom + excesses.Length;
-        return new BetweenRuns(Math.Max(0, ((PriorFreedom * prior * prior) + excesses.Sum()) / freedom), freedom, excesses.Length);
+        (double Variance, double Weight)[] seen = [.. repeats.Select(pair => Excess(pair.One, pair.Other, prior, isQuiet, isMeant))
+            .Where(pair => pair.Weight > 0)];
+        var freedom = PriorFreedom + seen.Sum(pair => pair.Weight);
+        return new BetweenRuns(
+            Math.Max(0, ((PriorFreedom * prior) + seen.Sum(pair => pair.Weight * pair.Variance)) / freedom), freedom, seen.Length);
     }
 
-    private static double Excess(RunSummary one, RunSummary other, bool isQuiet, Func<CellSummary, bool>? isMeant)
+    // What is known poorly within its runs tells next to nothing of what lies between them: the variance of a squared difference goes with
+    // the square of its own.
+    private static (double Variance, double Weight) Excess(
+        RunSummary one, RunSummary other, double prior, bool isQuiet, Func<CellSummary, bool>? isMeant)
     {
         var others = other.Cells.ToDictionary(cell => cell.Name);
-        double[] excesses = [.. one.Cells
+        (double Excess, double Weight)[] excesses = [.. one.Cells
             .Where(cell => cell.IsQuiet == isQuiet && isMeant?.Invoke(cell) != false)
             .Select(cell => (Cell: cell, Other: others.GetValueOrDefault(cell.Name)))
             .Where(pair => pair.Other?.IsQuiet == isQuiet)
             .Select(pair => CellDifference.Of(pair.Cell, pair.Other!, areMachinesAlike: true))
-            .Select(difference => (difference.LogRatio * difference.LogRatio) - difference.VarianceWithin)
-            .Where(double.IsFinite)];
-        return excesses.Length == 0 ? double.NaN : excesses.Average();
+            .Select(difference => (Excess: (difference.LogRatio * difference.LogRatio) - difference.VarianceWithin,
+                Weight: Math.Pow(prior / (difference.VarianceWithin + prior), 2)))
+            .Where(cell => double.IsFinite(cell.Excess))];
+        return excesses.Length == 0 ? (0, 0)
+            : (excesses.Sum(cell => cell.Weight * cell.Excess) / excesses.Sum(cell => cell.Weight), excesses.Max(cell => cell.Weight));
     }
 }

@@ -13,27 +13,33 @@ namespace Tachyscope.Analysis.Histories;
 /// </remarks>
 public static class ChangePoints
 {
-    /// <summary>Probability of finding a change in a series that has none.</summary>
-    public const double FalseAlarmProbability = 0.01;
+    /// <summary>Probability of finding a change in a series that has none, unless another is asked for.</summary>
+    public const double UsualFalseAlarmProbability = 0.01;
 
     private const int LeastSide = 3;
-    private const int Permutations = 999;
+
+    // So many permutations are to be expected beyond the limit.
+    private const double PermutationsBeyond = 10;
 
     // Found by simulation: the true place lies within in 95 of 100 series with a step of two to six deviations.
     private const double LikelihoodDrop = 3.5;
 
     /// <summary>Finds the changes of a series.</summary>
     /// <param name="logs">Logarithms of the times, in their order; what is not finite is left out.</param>
+    /// <param name="falseAlarmProbability">Probability of finding one where there is none; 0.01 by default.</param>
     /// <param name="seed">Seed of the permutations; 1 by default.</param>
     /// <returns>The changes, in order.</returns>
     /// <exception cref="ArgumentNullException"><paramref name="logs"/> is null.</exception>
-    public static IReadOnlyList<ChangePoint> Find(IReadOnlyList<double> logs, int seed = 1)
+    /// <exception cref="ArgumentOutOfRangeException"><paramref name="falseAlarmProbability"/> is not between 0 and 1.</exception>
+    public static IReadOnlyList<ChangePoint> Find(
+        IReadOnlyList<double> logs, double falseAlarmProbability = UsualFalseAlarmProbability, int seed = 1)
     {
         ArgumentNullException.ThrowIfNull(logs);
+        EdgeRules.CheckLevel(1 - falseAlarmProbability);
         int[] places = [.. Enumerable.Range(0, logs.Count).Where(index => double.IsFinite(logs[index]))];
         double[] values = [.. places.Select(index => logs[index])];
         List<int> cuts = [];
-        Split(values, 0, values.Length, new Random(seed), cuts);
+        Split(values, 0, values.Length, falseAlarmProbability, new Random(seed), cuts);
         cuts.Sort();
         var found = new List<ChangePoint>();
         for (var index = 0; index < cuts.Count; index++)
@@ -79,7 +85,7 @@ public static class ChangePoints
         return Math.Log(left) < Math.Log(steps) + saved ? Math.Exp(slope * (points[^1].X - points[0].X)) : null;
     }
 
-    private static void Split(double[] values, int from, int to, Random random, List<int> cuts)
+    private static void Split(double[] values, int from, int to, double probability, Random random, List<int> cuts)
     {
         if (to - from < 2 * LeastSide)
         {
@@ -88,22 +94,22 @@ public static class ChangePoints
 
         var ranks = Ranks(values.AsSpan(from, to - from));
         var (largest, at) = Largest(ranks);
-        var further = 0;
+        var (further, permutations) = (0, (int)(PermutationsBeyond / probability) - 1);
         // Once so many were as large, no more of them can make it rare.
-        for (var turn = 0; turn < Permutations && further < FalseAlarmProbability * (Permutations + 1); turn++)
+        for (var turn = 0; turn < permutations && further < PermutationsBeyond; turn++)
         {
             random.Shuffle(ranks);
             further += Largest(ranks).Value >= largest ? 1 : 0;
         }
 
-        if (further + 1 > FalseAlarmProbability * (Permutations + 1))
+        if (further + 1 > PermutationsBeyond)
         {
             return;
         }
 
         cuts.Add(from + at);
-        Split(values, from, from + at, random, cuts);
-        Split(values, from + at, to, random, cuts);
+        Split(values, from, from + at, probability, random, cuts);
+        Split(values, from + at, to, probability, random, cuts);
     }
 
     // The largest of |2 Σ r − t (n + 1)| over t, the sum of the first t ranks against what it would be by chance.

@@ -20,7 +20,7 @@ internal static class CaveatCommand
         var command = new Command("caveat", "Say what a caveat means, what to do about it, and on what evidence it was raised.") { name,
             plain.Option };
         saved.AddTo(command);
-        command.SetAction(async (result, _) =>
+        command.SetAction(async (result, cancellation) =>
         {
             var asked = result.GetValue(name)!;
             if (CaveatPages.All.FirstOrDefault(page => page.Name == asked) is not { } page)
@@ -33,7 +33,7 @@ internal static class CaveatCommand
 
             // Nobody has to have measured anything to read what one means.
             var isRunThere = saved.IsNamed(result) || File.Exists(LastRun.Path(around.Cache));
-            var (read, exitCode) = isRunThere ? await saved.ReadAsync(around, result) : (null, ExitCode.Fine);
+            var (read, exitCode) = isRunThere ? await saved.ReadAsync(around, result, cancellation) : (null, ExitCode.Fine);
             if (isRunThere && read is null)
             {
                 return exitCode;

@@ -21,7 +21,7 @@ internal static class DemoCommand
             }
 
             var project = ShippedDemo.Unpack(around.Cache);
-            return await new Measurement(around, options, result).RunAsync(project, cancellation);
+            return await new Measurement(around, options, result) { HistoryFolder = "." }.RunAsync(project, cancellation);
         });
         return command;
     }

@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.Globalization;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Targets;
+using Tachyscope.Cli.Histories;
 using Tachyscope.Cli.Options;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Experiments;
@@ -30,6 +31,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private readonly AnalysisOptions _reading = new() { Against = options.Showing.Opponent(result) };
     private readonly AnalysisOptions _contrasts = new() { Against = options.Showing.Opponent(result), AreContrastsOnly = true };
     private readonly List<StudyOnTargets> _shown = [];
+    private RunKeeper _keeper = null!;
     private string? _savingFailed;
     private bool _isSaved;
     private TimeSpan _lastSave;
@@ -40,6 +42,9 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
     /// <summary>Whether what is on one side only is of no use.</summary>
     public bool IsDuel { get; init; }
+
+    /// <summary>Where its history is looked for; beside the project by default.</summary>
+    public string? HistoryFolder { get; init; }
 
     /// <summary>The same, with what was found.</summary>
     public async Task<(int ExitCode, IReadOnlyList<StudyFindings> Found)> FindAsync(string project, CancellationToken cancellation)
@@ -55,6 +60,12 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         if (BuildCache.ProblemOf(around.Cache) is { } homeless)
         {
             return await around.ComplainAsync([homeless], ExitCode.CouldNotRun);
+        }
+
+        _keeper = new RunKeeper(around, options.Saving, result, HistoryFolder ?? project);
+        if (_keeper.Problem() is { } noHistory)
+        {
+            return await around.ComplainAsync([noHistory], ExitCode.WrongUse);
         }
 
         var asked = Asked?.Invoke(project) ?? options.Targets(result, project);
@@ -165,6 +176,10 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         _display.ShowRun(run, _shown, options.Showing.IsMoreShown(result));
         LastRun.Keep(around.Cache, run);
+        foreach (var line in _keeper.Since(run, _shown))
+        {
+            _display.Say(line);
+        }
 
         foreach (var aside in outcome.Aside)
         {
@@ -182,6 +197,16 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             await around.ComplainAsync(problems, ExitCode.CouldNotRun);
         }
 
+        if (_keeper.Keep(run, _shown) is ({ } kept, var isLost))
+        {
+            if (isLost)
+            {
+                return await around.ComplainAsync([kept], ExitCode.CouldNotRun);
+            }
+
+            _display.Say(kept);
+        }
+
         if (_savingFailed is not null)
         {
             return await around.ComplainAsync(
@@ -195,8 +220,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         if (isInterrupted)
         {
-            var kept = _isSaved ? $"what was measured until then is shown above and saved in {_out}." : "what was measured until then is shown above.";
-            return await around.ComplainAsync([$"interrupted; {kept}"], ExitCode.Interrupted);
+            var left = _isSaved ? $"what was measured until then is shown above and saved in {_out}." : "what was measured until then is shown above.";
+            return await around.ComplainAsync([$"interrupted; {left}"], ExitCode.Interrupted);
         }
 
         return problems.Count > 0 ? ExitCode.CouldNotRun
@@ -211,7 +236,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         _display.Show(study, StudyReporter.ReportTargets(run, found, study.Note, options.Showing.Report(result)));
     }
 
-    // As it can be typed again, without the files it wrote.
+    // Without the files it wrote.
     private string Command
     {
         get
@@ -226,17 +251,12 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
                     continue;
                 }
 
-                words.Add(Quoted(tokens[index].Value));
+                words.Add(tokens[index].Value);
             }
 
-            return string.Join(' ', words);
+            return CommandText.Of(words);
         }
     }
-
-    private static string Quoted(string word)
-        => word.Length > 0
-            && word.All(letter => char.IsLetterOrDigit(letter) || "-_./:=,%+@".Contains(letter, StringComparison.Ordinal)) ? word
-            : $"'{word.Replace("'", "'\\''", StringComparison.Ordinal)}'";
 
     private Standing Judge(StudyOnTargets found) => new()
     {

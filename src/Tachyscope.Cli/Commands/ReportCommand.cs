@@ -30,9 +30,9 @@ internal static class ReportCommand
         showing.AddTo(command);
         worth.AddTo(command);
         command.Add(output.Option);
-        command.SetAction(async (result, _) =>
+        command.SetAction(async (result, cancellation) =>
         {
-            var (read, exitCode) = await saved.ReadAsync(around, result);
+            var (read, exitCode) = await saved.ReadAsync(around, result, cancellation);
             if (read is not { } run)
             {
                 return exitCode;

@@ -1,4 +1,6 @@
 using System.CommandLine;
+using Tachyscope.Cli.Histories;
+using Tachyscope.History;
 using Tachyscope.Lab.Planning;
 using Tachyscope.Runs;
 using Tachyscope.Storing;
@@ -10,7 +12,7 @@ internal sealed class SavedRun
 {
     private readonly Argument<string?> _path = new("RUN")
     {
-        Description = "A run saved with --out; the one measured last by default.",
+        Description = $"A run: {RunFinder.Forms}; the one measured last by default.",
         Arity = ArgumentArity.ZeroOrOne,
     };
 
@@ -20,17 +22,20 @@ internal sealed class SavedRun
         HelpName = "PATTERN",
     };
 
+    private readonly HistoryOption _history = new();
+
     public void AddTo(Command command)
     {
         command.Add(_path);
         command.Add(_only);
+        command.Add(_history.Option);
     }
 
     /// <summary>Whether a file is named, and not the last run meant.</summary>
     public bool IsNamed(ParseResult result) => result.GetValue(_path) is not null;
 
     /// <summary>Reads it; complains and answers null when that cannot be done.</summary>
-    public async Task<(Run? Run, int ExitCode)> ReadAsync(Surroundings around, ParseResult result)
+    public async Task<(Run? Run, int ExitCode)> ReadAsync(Surroundings around, ParseResult result, CancellationToken cancellation)
     {
         var path = result.GetValue(_path) ?? LastRun.Path(around.Cache);
         if (!IsNamed(result) && !File.Exists(path))
@@ -41,7 +46,12 @@ internal sealed class SavedRun
 
         try
         {
-            var run = RunFile.Read(path);
+            var (run, problem) = File.Exists(path) || Directory.Exists(path) ? (RunFile.Read(path), null) : await FindAsync(result, path, cancellation);
+            if (run is null)
+            {
+                return await ComplainAsync(around, problem!, ExitCode.WrongUse);
+            }
+
             if (run.Studies.Count == 0)
             {
                 return await ComplainAsync(around, $"{path} holds no study: its run ended before one was measured.", ExitCode.CouldNotRun);
@@ -61,15 +71,28 @@ internal sealed class SavedRun
         {
             return await ComplainAsync(around, exception.Message, ExitCode.CouldNotRun);
         }
-        catch (Exception exception) when (exception is FileNotFoundException or DirectoryNotFoundException)
+        catch (HistoryException exception)
         {
-            return await ComplainAsync(around, $"there is no file {path}; name one that was saved with --out.", ExitCode.WrongUse);
+            return await ComplainAsync(around, exception.Message, ExitCode.CouldNotRun);
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
         {
             var reason = Directory.Exists(path) ? "it is a folder; name a file that was saved with --out." : exception.Message;
             return await ComplainAsync(around, $"{path} cannot be read: {reason}", ExitCode.WrongUse);
         }
+    }
+
+    private async Task<(Run? Run, string? Problem)> FindAsync(ParseResult result, string asked, CancellationToken cancellation)
+    {
+        // Without any history the finder says so.
+        var (history, unusable) = _history.Place(result, ".") is null ? (null, null) : _history.Open(result, ".");
+        if (unusable is not null)
+        {
+            return (null, unusable);
+        }
+
+        var (found, problem) = await new RunFinder(history, ".").FindAsync(asked, cancellation);
+        return (found?.Read(), problem);
     }
 
     private static async Task<(Run? Run, int ExitCode)> ComplainAsync(Surroundings around, string complaint, int exitCode)

@@ -108,7 +108,7 @@ internal sealed class TryCommand
         }
 
         await _around.ComplainAsync(made.Doubts.SelectMany(doubt => doubt.Lines()), ExitCode.Fine);
-        var measurement = new Measurement(_around, _options, result) { Asked = _ => _options.Targets(result, ".") };
+        var measurement = new Measurement(_around, _options, result) { Asked = _ => _options.Targets(result, "."), HistoryFolder = "." };
         return await measurement.FindAsync(_options.HasTargets(result) ? folder.Project : folder.Assembly, cancellation);
     }
 

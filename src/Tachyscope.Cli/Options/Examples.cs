@@ -40,6 +40,22 @@ internal static class Examples
             ("tachyscope caveat near-residue", "what it means, and where the last run has it"),
             ("tachyscope caveat core-shared lamps.json", "the evidence in a saved run"),
         ],
+        ["compare"] =
+        [
+            ("tachyscope compare last~1", "what changed between the last two runs"),
+            ("tachyscope compare main last --margin 2%", "the newest run of a branch, and the last"),
+        ],
+        ["trend"] =
+        [
+            ("tachyscope trend 'nearest*'", "how a study went so far, and where it changed"),
+            ("tachyscope trend 'nearest*' --by commit --every-cell", "a step for each commit, and every cell"),
+        ],
+        ["history"] =
+        [
+            ("tachyscope history", "the newest runs"),
+            ("tachyscope history label last 'before the grid'", "a name to find a run by"),
+            ("tachyscope history export runs", "all of them as files"),
+        ],
         ["survey"] =
         [
             ("tachyscope survey", "how steady this machine is now"),

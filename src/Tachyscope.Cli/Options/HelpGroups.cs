@@ -7,6 +7,7 @@ internal static class HelpGroups
     public static (string Title, string[] Names)[] Commands { get; } =
     [
         ("Every day", ["try", "run", "duel", "report", "caveat"]),
+        ("Over time", ["compare", "trend", "history"]),
         ("To begin", ["demo", "new", "completion"]),
         ("The machine", ["survey"]),
     ];
@@ -17,7 +18,8 @@ internal static class HelpGroups
         ("What is measured", ["--given", "--input", "--dial", "--only", "--study", "--target", "--using", "--package", "--reference", "--project",
             "--limits"]),
         ("How long, how closely", ["--within", "--precision", "--margin", "--repeat"]),
-        ("What is shown and written", ["--out", "--show", "--against", "--sort", "--columns", "--plain", "--watch"]),
+        ("What is shown and written", ["--out", "--show", "--against", "--sort", "--columns", "--every-cell", "--plain", "--watch"]),
+        ("What is kept", ["--save", "--history", "--runs", "--by", "--every-machine"]),
         ("What a difference is worth", ["--calls", "--callers", "--price"]),
         ("A closer look", ["--explain", "--apart", "--overlapped", "--collections", "--copies"]),
         ("Seldom needed", ["--seed", "--patience", "--rebuild", "--insist"]),

@@ -30,16 +30,17 @@ internal sealed class HelpPage(Surroundings around) : SynchronousCommandLineActi
             return ExitCode.Fine;
         }
 
+        Write(output, "What to do with it", command.Subcommands.Select(known => ($"{known.Name}{Arguments(known)}", known.Description)));
         Write(output, "Arguments", command.Arguments.Select(argument => (argument.Name, argument.Description)));
         foreach (var (title, names) in HelpGroups.Options)
         {
-            Write(output, title, names.Select(name => command.Options.FirstOrDefault(option => option.Name == name)).OfType<Option>()
+            Write(output, title, names.Select(name => OptionsOf(command).FirstOrDefault(option => option.Name == name)).OfType<Option>()
                 .Select(option => ($"{option.Name}{(option.HelpName is { } value ? $" {value}" : "")}", option.Description)));
         }
 
         output.WriteLine();
         output.WriteLine("Examples");
-        foreach (var (line, answer) in Examples.Of[command.Name])
+        foreach (var (line, answer) in Examples.Of[Line(command)[0].Name])
         {
             output.WriteLine($"  {line}");
             output.WriteLine($"      {answer}");
@@ -51,7 +52,15 @@ internal sealed class HelpPage(Surroundings around) : SynchronousCommandLineActi
     private static string Usage(Command command)
         => command is RootCommand
             ? "tachyscope COMMAND …"
-            : $"tachyscope {command.Name}{Arguments(command)}{(command.Options.Any(option => option is not HelpOption) ? " [OPTIONS]" : "")}";
+            : $"tachyscope {string.Join(' ', Line(command).Select(part => part.Name))}{Arguments(command)}"
+                + (OptionsOf(command).Any(option => option is not HelpOption) ? " [OPTIONS]" : "");
+
+    // The command with those it is a part of, the root left out.
+    private static List<Command> Line(Command command)
+        => [.. command.Parents.OfType<Command>().Where(parent => parent is not RootCommand).SelectMany(Line), command];
+
+    private static IEnumerable<Option> OptionsOf(Command command)
+        => command.Options.Concat(Line(command).SkipLast(1).SelectMany(parent => parent.Options.Where(option => option.Recursive)));
 
     private static string Arguments(Command command) => string.Concat(command.Arguments.Select(argument =>
     {

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.CommandLine.Completions;
+using Tachyscope.Cli.Histories;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Runs;
@@ -134,6 +135,9 @@ internal sealed class MeasuringOptions
     /// <summary>What is to be shown, and how.</summary>
     public ShowingOptions Showing { get; } = new();
 
+    /// <summary>Whether and where the run is kept.</summary>
+    public SavingOptions Saving { get; } = new();
+
     /// <param name="command">The command.</param>
     /// <param name="hasTargets">Whether it leaves open where to measure.</param>
     /// <param name="hasStudies">Whether there are studies to choose from.</param>
@@ -150,6 +154,7 @@ internal sealed class MeasuringOptions
             command.Add(option);
         }
 
+        Saving.AddTo(command);
         Showing.AddTo(command);
     }
 

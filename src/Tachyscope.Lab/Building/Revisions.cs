@@ -168,6 +168,25 @@ public sealed class Revisions
         }
     }
 
+    /// <summary>The full name of a revision's commit.</summary>
+    /// <param name="folder">A folder of the repository.</param>
+    /// <param name="revision">The revision, such as HEAD~1, a branch or a tag.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    /// <returns>Null when there is no such revision, repository, or git.</returns>
+    public static async Task<string?> CommitAsync(string folder, string revision, CancellationToken cancellation)
+    {
+        try
+        {
+            var found = await GitAsync(
+                Path.GetFullPath(folder), ["rev-parse", "--verify", "--quiet", "--end-of-options", $"{revision}^{{commit}}"], cancellation);
+            return found.ExitCode == 0 ? found.Output.Trim() : null;
+        }
+        catch (Win32Exception)
+        {
+            return null;
+        }
+    }
+
     /// <summary>Where a project's work tree stands; nowhere outside a repository.</summary>
     /// <param name="project">Path of the project or its folder.</param>
     /// <param name="cancellation">Ends it early.</param>

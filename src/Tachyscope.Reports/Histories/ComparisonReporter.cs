@@ -1,0 +1,159 @@
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Histories;
+using Tachyscope.Analysis.Statistics;
+using Tachyscope.Reports.Formats;
+using Tachyscope.Reports.Studies;
+
+namespace Tachyscope.Reports.Histories;
+
+/// <summary>Says what became of a study from one run to another. Pure.</summary>
+public static class ComparisonReporter
+{
+    private const int Named = 3;
+
+    /// <summary>The whole comparison.</summary>
+    /// <param name="found">What was found.</param>
+    /// <param name="areAllShown">Whether cells that stayed the same or cannot be told are listed too.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="found"/> is null.</exception>
+    public static HistoryReport Of(RunComparison found, bool areAllShown)
+    {
+        ArgumentNullException.ThrowIfNull(found);
+        return new HistoryReport
+        {
+            Heads = [$"from  {Told(found.Earlier)}", $"to    {Told(found.Later)}"],
+            Parts = [.. found.Changes.GroupBy(change => change.Later.Study).Select(study => Part(study.Key, [.. study], areAllShown, found))],
+            Notes = [.. Notes(found)],
+        };
+    }
+
+    /// <summary>One line on what changed in a study since an earlier run; null where the two share none of its cells.</summary>
+    /// <param name="found">What was found.</param>
+    /// <param name="study">The study.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public static string? Since(RunComparison found, string study)
+    {
+        ArgumentNullException.ThrowIfNull(found);
+        ArgumentNullException.ThrowIfNull(study);
+        CellChange[] changes = [.. found.Changes.Where(change => change.Later.Study == study)];
+        return changes.Length == 0 ? null
+            : $"since {RunWords.Name(found.Earlier)} of {RunWords.When(found.Earlier)}: "
+                + string.Join("; ", Sentences(changes, found).Select(sentence => sentence.Text));
+    }
+
+    private static HistoryPart Part(string study, CellChange[] changes, bool areAllShown, RunComparison found)
+    {
+        CellChange[] shown = [.. changes.Where(change => areAllShown || change.IsAllocationChanged || IsMoved(change))
+            .OrderByDescending(change => change.IsAllocationChanged)];
+        var table = shown.Length == 0 ? null : new FigureTable
+        {
+            Title = "",
+            Of = "",
+            Headings = ["then", "now", "time", "bytes"],
+            AreFiguresWords = true,
+            Rows = [.. shown.Select(change => new FigureRow(RunWords.Cell(change.Later),
+                [Time(change.Earlier), Time(change.Later), Change(change), Bytes(change)]))],
+        };
+        return new HistoryPart(study, Sentences(changes, found), table, [.. shown.Select(change =>
+            $"{study} · {RunWords.Cell(change.Later)}: {Change(change)}, {Time(change.Earlier)} → {Time(change.Later)}, {Bytes(change)}")]);
+    }
+
+    private static List<(Tone Tone, string Text)> Sentences(CellChange[] changes, RunComparison found)
+    {
+        List<(Tone, string)> sentences = [];
+        var (more, less) = (Where(change => change.IsAllocationChanged && change.Later.Bytes > change.Earlier.Bytes),
+            Where(change => change.IsAllocationChanged && change.Later.Bytes < change.Earlier.Bytes));
+        Say(Tone.Bad, more, "allocates more", change => Bytes(change));
+        Say(Tone.Good, less, "allocates less", change => Bytes(change));
+        Say(Tone.Bad, Where(change => change.Verdict == Verdict.Slower), "got slower", Factor);
+        Say(Tone.Good, Where(change => change.Verdict == Verdict.Faster), "got faster", Factor);
+        var (same, unclear) = (Where(change => change.Verdict == Verdict.Same), Where(change => change.Verdict == Verdict.Unclear));
+        if (same.Length > 0)
+        {
+            var all = same.Length == changes.Length ? "all " : "";
+            sentences.Add((Tone.Even, RunWords.Invariant($"{all}{same.Length} the same within {Quantity.Percent(found.MarginShare)}")));
+        }
+
+        if (unclear.Length > 0)
+        {
+            var reach = SampleStatistics.Median([.. unclear.Select(change => change.TimeRatio.HalfWidth / change.TimeRatio.Estimate)]);
+            var known = !double.IsFinite(reach) ? "" : unclear.Length == 1 ? $", known to ± {Quantity.Percent(reach)}"
+                : $", the middle one known to ± {Quantity.Percent(reach)}";
+            sentences.Add((Tone.Open, RunWords.Invariant($"{unclear.Length} cannot be told{known}")));
+        }
+
+        return sentences;
+
+        CellChange[] Where(Func<CellChange, bool> isMeant) => [.. changes.Where(isMeant)];
+
+        void Say(Tone tone, CellChange[] of, string what, Func<CellChange, string> by)
+        {
+            if (of.Length > 0)
+            {
+                var worst = of.OrderByDescending(change => Math.Abs(Math.Log(change.TimeRatio.Estimate)))
+                    .Select(change => $"{RunWords.Cell(change.Later)} {by(change)}".TrimEnd());
+                sentences.Add((tone, $"{what}: {Wording.Some(worst, Named)}"));
+            }
+        }
+    }
+
+    private static IEnumerable<string> Notes(RunComparison found)
+    {
+        foreach (var alone in (string?[])[Alone("earlier", found.OnlyEarlier), Alone("later", found.OnlyLater)])
+        {
+            if (alone is not null)
+            {
+                yield return alone;
+            }
+        }
+
+        if (found.IsSameCode)
+        {
+            yield return "both measured the same compiled code: what differs is the machine, its state, or chance";
+        }
+
+        if (!found.AreMachinesAlike)
+        {
+            yield return $"caveat unlike-machines: {found.Earlier.Machine} then, {found.Later.Machine} now";
+        }
+
+        if (found.Earlier.Runtime != found.Later.Runtime)
+        {
+            yield return $"the runtime was {found.Earlier.Runtime} then and is {found.Later.Runtime} now";
+        }
+
+        if (found.AreStatesMixed)
+        {
+            yield return "caveat states-mixed: some cells had the core to themselves in one run and shared it in the other";
+        }
+
+        if (found.Changes.Count > 0)
+        {
+            var learnt = found.Between.Repeats == 0 ? "assumed, since the history holds no two runs of the same code on this machine"
+                : RunWords.Invariant($"learnt from {found.Between.Repeats} pair{(found.Between.Repeats == 1 ? "" : "s")} of runs of the same code");
+            yield return RunWords.Invariant(
+                $"two runs of the same code lie {Quantity.Percent(found.Between.DeviationShare)} apart, {learnt}; factors count that in and hold together at {Quantity.Small(100 * found.Level)} %");
+        }
+    }
+
+    private static string? Alone(string which, IReadOnlyList<CellSummary> cells)
+    {
+        var studies = cells.GroupBy(cell => cell.Study)
+            .Select(study => $"{study.Key} ({Wording.Some([.. study.Select(RunWords.Cell)], Named)})").ToList();
+        return studies.Count == 0 ? null : $"only in the {which} run: {string.Join("; ", studies)}";
+    }
+
+    private static string Told(RunSummary run) => string.Join(" · ", ((string[])
+        [RunWords.Name(run), RunWords.When(run), RunWords.Code(run), run.Runtime]).Where(part => part.Length > 0));
+
+    private static bool IsMoved(CellChange change) => change.Verdict is Verdict.Faster or Verdict.Slower;
+
+    private static string Factor(CellChange change) => change.TimeRatio.IsKnown ? Quantity.Factor(change.TimeRatio) : "";
+
+    private static string Change(CellChange change) => $"{AnswerReporter.Sign(change.Verdict)} {Factor(change)}".TrimEnd();
+
+    private static string Time(CellSummary cell) => $"{(cell.IsBound ? "≤ " : "")}{Quantity.Time(cell.Nanoseconds)}";
+
+    private static string Bytes(CellChange change)
+        => change.IsAllocationChanged ? $"{Quantity.Bytes(change.Earlier.Bytes)} → {Quantity.Bytes(change.Later.Bytes)}"
+            : double.IsNaN(change.Later.Bytes) ? "" : Quantity.Bytes(change.Later.Bytes);
+}

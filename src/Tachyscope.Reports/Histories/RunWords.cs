@@ -1,0 +1,49 @@
+using System.Globalization;
+using Tachyscope.Analysis.Histories;
+
+namespace Tachyscope.Reports.Histories;
+
+/// <summary>How a run of a history is spoken of.</summary>
+public static class RunWords
+{
+    private const int CommitLetters = 8;
+
+    /// <summary>Its name in a sentence, such as "run 12 (before the change)"; "the file lamps.json" where it is in no history.</summary>
+    /// <param name="run">The run.</param>
+    public static string Name(RunSummary run)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        return run.Id == 0 ? run.Label ?? "a run" : Invariant($"run {run.Id}{(run.Label is null ? "" : $" ({run.Label})")}");
+    }
+
+    /// <summary>When it was measured, in universal time.</summary>
+    /// <param name="run">The run.</param>
+    public static string When(RunSummary run)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        return run.Started.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
+    }
+
+    /// <summary>Which code it measured, such as "0123abcd on main, with changes"; empty where nothing tells.</summary>
+    /// <param name="run">The run.</param>
+    public static string Code(RunSummary run)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        var (commit, branch) = (run.Code.Commit, run.Code.Branch);
+        return commit is null ? ""
+            : $"{Commit(commit)}{(branch is null ? "" : $" on {branch}")}{(run.Code.IsDirty ? ", with changes" : "")}";
+    }
+
+    /// <summary>A commit as it is written where it need only be told from others.</summary>
+    /// <param name="commit">Its full name.</param>
+    public static string Commit(string commit)
+    {
+        ArgumentNullException.ThrowIfNull(commit);
+        return commit[..Math.Min(CommitLetters, commit.Length)];
+    }
+
+    internal static string Cell(CellSummary cell)
+        => $"{cell.Variant} · {cell.Input}{(cell.Target.Length == 0 ? "" : $" · {cell.Target}")}";
+
+    internal static string Invariant(FormattableString text) => FormattableString.Invariant(text);
+}

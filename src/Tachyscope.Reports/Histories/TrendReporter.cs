@@ -1,0 +1,135 @@
+using Tachyscope.Analysis.Histories;
+using Tachyscope.Analysis.Statistics;
+using Tachyscope.Reports.Formats;
+using Tachyscope.Reports.Studies;
+
+namespace Tachyscope.Reports.Histories;
+
+/// <summary>Says how a study went over the runs of a history. Pure.</summary>
+public static class TrendReporter
+{
+    private const string Steps = "▁▂▃▄▅▆▇█";
+    private const int MostSteps = 40;
+
+    // With fewer, no order of the times is rare enough.
+    private const int Enough = 10;
+
+    // Less than that from bottom to top is drawn in the middle: noise is no mountain.
+    private const double LeastHeight = 0.1;
+
+    /// <summary>The whole of it.</summary>
+    /// <param name="trend">The trend.</param>
+    /// <param name="areAllShown">Whether cells that did not change are listed too.</param>
+    /// <param name="aside">Runs left out since they were measured on other machines.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="trend"/> is null.</exception>
+    public static HistoryReport Of(StudyTrend trend, bool areAllShown, int aside)
+    {
+        ArgumentNullException.ThrowIfNull(trend);
+        var (first, last) = (trend.Runs[0], trend.Runs[^1]);
+        CellTrend[] moved = [.. trend.Cells.Where(IsMoved)];
+        CellTrend[] shown = areAllShown || moved.Length == 0 ? [.. trend.Cells] : moved;
+        List<(Tone, string)> sentences = [.. trend.Cells.SelectMany(cell => Sentences(trend, cell))];
+        var still = trend.Cells.Count - moved.Length;
+        if (still > 0)
+        {
+            sentences.Add((Tone.Even, RunWords.Invariant($"{(moved.Length == 0 ? "all " : "")}{still} cell{(still == 1 ? "" : "s")} without a change that shows")));
+        }
+
+        return new HistoryReport
+        {
+            Heads = [RunWords.Invariant($"{trend.Runs.Count} run{(trend.Runs.Count == 1 ? "" : "s")} from {RunWords.When(first)} to {RunWords.When(last)}")],
+            Parts = [new HistoryPart(trend.Study, sentences, new FigureTable
+            {
+                Title = "",
+                Of = "",
+                Headings = ["first", "now", "so far"],
+                AreFiguresWords = true,
+                Rows = [.. shown.Select(cell => new FigureRow(RunWords.Cell(cell.Cell), [First(trend, cell), Time(cell.Cell), Line(cell)]))],
+            }, [.. shown.Select(cell => $"{trend.Study} · {RunWords.Cell(cell.Cell)}: first {First(trend, cell)}, now {Time(cell.Cell)} {Line(cell)}")])],
+            Notes = [.. Notes(trend, aside)],
+        };
+    }
+
+    private static IEnumerable<(Tone, string)> Sentences(StudyTrend trend, CellTrend cell)
+    {
+        var name = RunWords.Cell(cell.Cell);
+        foreach (var change in cell.Changes)
+        {
+            var isSlower = change.TimeRatio.Estimate > 1;
+            yield return (isSlower ? Tone.Bad : Tone.Good,
+                $"{name} got {(isSlower ? "slower" : "faster")}, {Quantity.Factor(change.TimeRatio)}, with {Place(trend, change)}");
+        }
+
+        if (cell.DriftRatio is { } drift)
+        {
+            yield return (drift > 1 ? Tone.Bad : Tone.Good,
+                $"{name} gets {(drift > 1 ? "slower" : "faster")} little by little, {Quantity.Factor(drift)} from the first run to the last");
+        }
+
+        foreach (var (index, before, after) in cell.AllocationChanges.Where(change => double.IsFinite(change.Before)))
+        {
+            yield return (after > before ? Tone.Bad : Tone.Good,
+                $"{name} allocates {(after > before ? "more" : "less")}, {Quantity.Bytes(before)} → {Quantity.Bytes(after)}, from {Run(trend, index)} on");
+        }
+    }
+
+    private static string Place(StudyTrend trend, ChangePoint change)
+    {
+        var exact = change.FirstIndex == change.LastIndex;
+        var between = exact ? "" : $"; it may have been any from run {trend.Runs[change.FirstIndex].Id} to run {trend.Runs[change.LastIndex].Id}";
+        return $"{Run(trend, change.Index)}{between}";
+    }
+
+    private static string Run(StudyTrend trend, int index)
+    {
+        var run = trend.Runs[index];
+        var code = run.Code.Commit is { } commit ? $", commit {RunWords.Commit(commit)}" : "";
+        return $"{RunWords.Name(run)} of {RunWords.When(run)}{code}";
+    }
+
+    private static IEnumerable<string> Notes(StudyTrend trend, int aside)
+    {
+        foreach (var (index, what) in trend.Marks)
+        {
+            yield return $"from {RunWords.Name(trend.Runs[index])} on another {what}";
+        }
+
+        if (trend.Runs.Count < Enough)
+        {
+            yield return RunWords.Invariant($"a change takes about {Enough} runs to show; tachyscope compare tells two runs apart");
+        }
+
+        if (aside > 0)
+        {
+            yield return RunWords.Invariant($"{aside} run{(aside == 1 ? "" : "s")} on other machines left out");
+        }
+
+        yield return "a change is one that ranks of the times before and after it tell apart, at 95 % for all cells together";
+    }
+
+    private static bool IsMoved(CellTrend cell)
+        => cell.Changes.Count > 0 || cell.DriftRatio is not null || cell.AllocationChanges.Any(change => double.IsFinite(change.Before));
+
+    private static string First(StudyTrend trend, CellTrend cell)
+        => trend.Runs.SelectMany(run => run.Cells).FirstOrDefault(first => first.Name == cell.Cell.Name) is { } first ? Time(first) : "";
+
+    private static string Time(CellSummary cell) => $"{(cell.IsBound ? "≤ " : "")}{Quantity.Time(cell.Nanoseconds)}";
+
+    // The middle of each stretch of runs, from the least to the most.
+    private static string Line(CellTrend cell)
+    {
+        var stretch = Math.Max(1, (int)Math.Ceiling(cell.Logs.Count / (double)MostSteps));
+        double[] middles = [.. cell.Logs.Chunk(stretch).Select(logs => SampleStatistics.Median(logs))];
+        double[] known = [.. middles.Where(double.IsFinite)];
+        if (known.Length < 2)
+        {
+            return "";
+        }
+
+        var (least, most) = (known.Min(), known.Max());
+        var middle = (least + most) / 2;
+        var height = Math.Max(most - least, LeastHeight);
+        return string.Concat(middles.Select(log => !double.IsFinite(log) ? ' '
+            : Steps[Math.Clamp((int)((((log - middle) / height) + 0.5) * Steps.Length), 0, Steps.Length - 1)]));
+    }
+}
