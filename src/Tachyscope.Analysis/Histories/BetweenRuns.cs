@@ -18,7 +18,7 @@ public sealed record BetweenRuns(double Variance, double Freedom, int Repeats)
     public const double PriorSharedDeviation = 0.1;
 
     /// <summary>For how many repeats that stands.</summary>
-    public const double PriorFreedom = 3;
+    public const double PriorFreedom = 6;
 
     /// <summary>One deviation of a difference of two runs, as a share.</summary>
     public double DeviationShare => Math.Exp(Math.Sqrt(Variance)) - 1;

@@ -1,0 +1,167 @@
+using Microsoft.Data.Sqlite;
+using Tachyscope.History;
+using Tachyscope.Storing;
+
+namespace Tachyscope.Cli.Tests;
+
+/// <summary>What the tool keeps of runs, and what it says of those it kept.</summary>
+public sealed class HistoryTests : IDisposable
+{
+    private readonly ScriptedProject _project = new(ScriptedStudies.Sound());
+
+    private string Place => Path.Combine(_project.Folder, "tachyscope.history");
+
+    public void Dispose() => _project.Dispose();
+
+    [Fact]
+    public async Task A_run_is_kept_found_again_and_compared_with_the_next()
+    {
+        var first = await _project.RunAsync("--save", "before");
+        using var slower = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new() { Bytes = 48 }, new() { Nanoseconds = [120] }] });
+        var second = await slower.RunAsync("--save", "--history", Place);
+
+        Assert.True(first.ExitCode == ExitCode.Fine, first.Error);
+        Assert.Contains("kept as run 1 \"before\" in ", first.Output, StringComparison.Ordinal);
+        Assert.DoesNotContain("since run", first.Output, StringComparison.Ordinal);
+        Assert.Matches(@"lamps since run 1 \(before\) of \d{4}-\d\d-\d\d \d\d:\d\d: allocates more: steady · a lamp 24 B → 48 B; "
+            + @"got slower: quick · a lamp × 2\.4", second.Output);
+        Assert.Contains("kept as run 2 in ", second.Output, StringComparison.Ordinal);
+
+        var (exitCode, told, error) = await AskAsync("compare", "before");
+        Assert.True(exitCode == ExitCode.Fine, error);
+        Assert.Matches(@"(?m)^from  run 1 \(before\) · ", told);
+        Assert.Matches(@"(?m)^lamps · ▼ allocates more: steady · a lamp 24 B → 48 B$", told);
+        Assert.Matches(@"(?m)^lamps · ▼ got slower: quick · a lamp × 2\.\d+ (± |\()", told);
+        Assert.Matches(@"(?m)^lamps · quick · a lamp: ▼ × 2\.\d+ .*, [\d.]+ ns → [\d.]+ ns, 0 B$", told);
+        Assert.Matches(@"(?m)^two runs of the same code lie \d", told);
+
+        Assert.Contains("run 2 · ", (await AskAsync("history")).Output, StringComparison.Ordinal);
+        var shown = (await AskAsync("history", "show", "last")).Output;
+        Assert.Contains("lamps (2 cells)", shown, StringComparison.Ordinal);
+        Assert.Contains("tachyscope run …/Tachyscope.Scripted.dll --save", shown, StringComparison.Ordinal);
+        Assert.DoesNotContain(slower.Folder, shown, StringComparison.Ordinal);
+        Assert.Contains("lamps · quick · ", (await AskAsync("report", "1")).Output, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Runs_are_labelled_exported_imported_and_removed()
+    {
+        await KeepAsync(3, _ => 50);
+        var folder = Path.Combine(_project.Folder, "out");
+
+        Assert.Equal("run 1 is \"dusk\" now\n", Line(await AskAsync("history", "label", "1", "dusk")));
+        Assert.Contains("the label \"dusk\" is near", (await AskAsync("compare", "dsuk")).Error, StringComparison.Ordinal);
+        Assert.Equal($"written 2 of 2 runs to {folder}\n", Line(await AskAsync("history", "export", folder, "dusk", "last")));
+        Assert.Equal(["run-1.json", "run-3.json"], Directory.GetFiles(folder).Select(Path.GetFileName).Order());
+        Assert.Equal("removed run 1 (dusk), run 2\n", Line(await AskAsync("history", "remove", "dusk", "last~1")));
+        Assert.Equal("imported 2 of 2 runs\n", Line(await AskAsync("history", "import", folder)));
+        Assert.Equal([5L, 4, 3], RunHistory.OpenToRead(Place).List(new RunQuery()).Select(run => run.Id));
+        var (exitCode, _, error) = await AskAsync("history", "remove", "last", "nobody");
+        Assert.Equal(ExitCode.WrongUse, exitCode);
+        Assert.Contains("nothing was removed", error, StringComparison.Ordinal);
+        Assert.Contains("holds 3 runs, so that there is no last~7", (await AskAsync("compare", "last~7")).Error, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_trend_tells_where_a_study_changed()
+    {
+        await KeepAsync(24, run => run < 15 ? 50 : 60);
+
+        var (exitCode, told, error) = await AskAsync("trend", "lam*");
+
+        Assert.True(exitCode == ExitCode.Fine, error);
+        Assert.Matches(@"(?m)^lamps · ▼ quick · a lamp got slower, × 1\.(19|20|21)\d* (± \S+|\(.*\)), with run 16 of ", told);
+        Assert.Matches(@"(?m)^lamps · = 1 cell without a change that shows$", told);
+        Assert.Matches(@"(?m)^lamps · quick · a lamp: first \d+\.\d+ ns, now \d+\.\d+ ns [▁-█]{24}$", told);
+        Assert.DoesNotContain("· steady ·", told, StringComparison.Ordinal);
+        Assert.Contains("· steady ·", (await AskAsync("trend", "lamps", "--every-cell", "--runs", "10")).Output, StringComparison.Ordinal);
+        Assert.Contains("holds no study \"lmaps\"; \"lamps\" is the nearest",
+            (await AskAsync("trend", "lmaps")).Error, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_run_that_cannot_be_kept_waits_as_a_file_until_it_can_be()
+    {
+        const string away = "postgresql://keeper@127.0.0.1:1/lamps";
+
+        var (exitCode, output, error) = await _project.RunAsync("--save", "in the fog", "--history", away);
+
+        Assert.Equal(ExitCode.CouldNotRun, exitCode);
+        Assert.Contains("lamps · quick · ", output, StringComparison.Ordinal);
+        Assert.Matches("could not be kept in its history: lamps on 127.0.0.1 cannot be reached: .* It is in .*waiting-runs.* instead", error);
+        Assert.Contains("1 that could not be kept before wait for tachyscope history import",
+            (await _project.RunAsync("--save")).Output, StringComparison.Ordinal);
+        Assert.Equal("imported 1 of 1 runs\n", Line(await AskAsync("history", "import")));
+        Assert.Equal(["in the fog", null], RunHistory.OpenToRead(Place).List(new RunQuery()).Select(run => run.Label));
+        Assert.Contains("nothing to import", (await AskAsync("history", "import")).Error, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task What_cannot_be_compared_is_told_before_it_misleads()
+    {
+        await KeepAsync(1, _ => 50);
+        using var fog = new ScriptedProject(ScriptedStudies.Sound() with { Studies = [ScriptedStudies.Of("fog", "steady")] });
+        await fog.RunAsync("--save", "fog", "--history", Place);
+        await _project.RunAsync("--save", "--history", Place);
+        Do("UPDATE runs SET machine = 'a lamp room' WHERE id = 1");
+
+        Assert.Contains("the two runs share no cell: run 2 (fog) has \"fog\", run 3 has \"lamps\"",
+            (await AskAsync("compare", "fog", "last")).Error, StringComparison.Ordinal);
+        var (exitCode, _, error) = await AskAsync("compare", "1", "3");
+        Assert.Equal(ExitCode.WrongUse, exitCode);
+        Assert.Contains("run 1 was measured on a lamp room, run 3 on ", error, StringComparison.Ordinal);
+        Assert.Contains("caveat unlike-machines: a lamp room then, ", (await AskAsync("compare", "1", "3", "--insist")).Output,
+            StringComparison.Ordinal);
+        Do("UPDATE history_version SET version = 99");
+        Assert.Contains("version 99", (await _project.RunAsync("--save", "--history", Place)).Error, StringComparison.Ordinal);
+        Assert.Contains("take a newer tool", (await AskAsync("compare", "1")).Error, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Without_a_history_each_command_says_what_to_do()
+    {
+        foreach (var command in (string[][])[["trend", "lamps"], ["history"]])
+        {
+            var (exitCode, _, error) = await _project.AskAsync([.. command, "--history", Path.Combine(_project.Folder, "none", "a")]);
+            Assert.NotEqual(ExitCode.Fine, exitCode);
+            Assert.Contains("name a file in a folder that is there", error, StringComparison.Ordinal);
+        }
+    }
+
+    private async Task KeepAsync(int runs, Func<int, double> nanoseconds)
+    {
+        await _project.RunAsync("--out", _project.Saved);
+        var folder = Directory.CreateDirectory(Path.Combine(_project.Folder, "made")).FullName;
+        for (var run = 0; run < runs; run++)
+        {
+            using var project = new ScriptedProject(ScriptedStudies.Sound() with
+            {
+                Seed = run + 1, Rows = [new() { Bytes = 24 }, new() { Nanoseconds = [nanoseconds(run)] }],
+            });
+            await project.RunAsync("--seed", FormattableString.Invariant($"{run + 1}"), "--out", project.Saved);
+            RunFile.Write(RunFile.Read(project.Saved), Path.Combine(folder, FormattableString.Invariant($"{run:00}.json")));
+        }
+
+        Assert.Equal($"imported {runs} of {runs} runs\n", Line(await AskAsync("history", "import", folder)));
+    }
+
+    private Task<(int ExitCode, string Output, string Error)> AskAsync(params string[] arguments)
+        => _project.AskAsync([.. arguments, "--history", Place]);
+
+    private static string Line((int ExitCode, string Output, string Error) told)
+    {
+        Assert.True(told.ExitCode == ExitCode.Fine, told.Error);
+        return told.Output.ReplaceLineEndings("\n");
+    }
+
+    private void Do(string sql)
+    {
+        using var connection = new SqliteConnection($"Data Source={Place};Pooling=False");
+        connection.Open();
+        using var command = connection.CreateCommand();
+#pragma warning disable CA2100 // The test's own words.
+        command.CommandText = sql;
+#pragma warning restore CA2100
+        command.ExecuteNonQuery();
+    }
+}
