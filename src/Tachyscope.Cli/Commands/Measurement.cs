@@ -236,7 +236,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         _display.Show(study, StudyReporter.ReportTargets(run, found, study.Note, options.Showing.Report(result)));
     }
 
-    // Without the files it wrote.
+    // Without the files it wrote, and without the server it was kept on.
     private string Command
     {
         get
@@ -245,7 +245,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             var tokens = result.Tokens;
             for (var index = 0; index < tokens.Count; index++)
             {
-                if (tokens[index].Value == options.Out.Option.Name)
+                if (tokens[index].Value == options.Out.Option.Name || tokens[index].Value == options.Saving.History.Option.Name)
                 {
                     index++;
                     continue;

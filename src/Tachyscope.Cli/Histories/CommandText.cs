@@ -13,7 +13,7 @@ internal static partial class CommandText
             && word.All(letter => char.IsLetterOrDigit(letter) || "-_./:=,%+@…".Contains(letter, StringComparison.Ordinal)) ? word
             : $"'{word.Replace("'", "'\\''", StringComparison.Ordinal)}'";
 
-    // All but the last name of a path from the root: of a word, or of a value in it.
-    [GeneratedRegex(@"(^|[=,:""' ])(?:/|[A-Za-z]:[\\/])(?:[^/\\,=""' ]+[\\/])+")]
+    // All but the last name of a path from the root, of a word or of a value in it.
+    [GeneratedRegex(@"(^|[=,:])(?:/|[A-Za-z]:[\\/])(?:[^/\\,=]+[\\/])+")]
     private static partial Regex Root();
 }
