@@ -2,10 +2,12 @@ using System.CommandLine;
 using Tachyscope.Analysis.Histories;
 using Tachyscope.Cli.Histories;
 using Tachyscope.Cli.Options;
+using Tachyscope.Exports;
 using Tachyscope.History;
 using Tachyscope.Reports.Histories;
 using Tachyscope.Reports.Terminal;
 using Tachyscope.Runs;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Commands;
 
@@ -36,12 +38,27 @@ internal static class TrendCommand
         };
         var every = new Option<bool>("--every-machine") { Description = "Take the runs of all machines, not only of the one measured on last." };
         var all = new Option<bool>("--every-cell") { Description = "List the cells that did not change, too." };
+        var output = new Option<string[]>("--out")
+        {
+            Description = $"Write it to a file, by its ending: {string.Join(", ", TrendFile.Endings)}. May be repeated.", HelpName = "FILE",
+            AllowMultipleArgumentsPerToken = false,
+        };
+        output.Validators.Add(files =>
+        {
+            foreach (var file in files.Tokens.Select(token => token.Value))
+            {
+                if ((TrendFile.ProblemOf(file) ?? WholeFile.ProblemOf(file)) is { } wrong)
+                {
+                    files.AddError($"--out {file}: {wrong}");
+                }
+            }
+        });
         WordValue.Allow(by, [ByRun, ByCommit]);
         var place = new HistoryOption();
         var plain = new PlainOption();
         var command = new Command("trend", "Show how a study went over the runs of the history, and where it changed.")
         {
-            study, by, runs, margin, all, every, place.Option, plain.Option,
+            study, by, runs, margin, output, all, every, place.Option, plain.Option,
         };
         command.SetAction(async (result, _) =>
         {
@@ -60,6 +77,7 @@ internal static class TrendCommand
                     return await around.ComplainAsync([Unknown(history, names, result.GetValue(study)!)], ExitCode.WrongUse);
                 }
 
+                var trends = new List<StudyTrend>();
                 var console = TerminalConsole.For(around.Output, plain.IsPlain(result) ? null : around.Terminal);
                 foreach (var name in asked)
                 {
@@ -69,7 +87,14 @@ internal static class TrendCommand
                     var aside = result.GetValue(every) ? 0 : Math.Max(0, history.List(query).Count - taken.Count);
                     var trend = StudyTrend.Of(name, [.. taken.Reverse()], result.GetValue(margin) ?? new RunPlan().MarginShare,
                         result.GetValue(by) == ByCommit);
+                    trends.Add(trend);
                     HistoryView.Write(TrendReporter.Of(trend, result.GetValue(all), aside), console);
+                }
+
+                foreach (var file in result.GetValue(output) ?? [])
+                {
+                    await TrendFile.WriteAsync(trends, file, WholeFile.WriteAsync);
+                    await around.Output.WriteLineAsync($"written to {VisibleText.Of(file)}");
                 }
 
                 return ExitCode.Fine;

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using CsvHelper;
 using CsvHelper.Configuration;
+using Tachyscope.Analysis.Histories;
 using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Exports.Formats;
@@ -42,6 +43,29 @@ internal static class CsvExport
                 row.CollectionsGen2,
             row.PauseNanoseconds, row.CompiledMethods, row.LockContentions,
         ]));
+
+    /// <summary>A row for each cell in each run, with the place of the change that begins there.</summary>
+    public static void WriteTrends(IReadOnlyList<StudyTrend> trends, Stream stream)
+    {
+        string[] names =
+        [
+            "study", "target", "input", "variant", "run", "label", "started_utc", "commit", "is_dirty", "machine", "runtime",
+            "time_ns", "is_bound", "time_beats", "allocated_bytes", "is_quiet", "change_ratio",
+        ];
+        Write(stream, names, from trend in trends
+                             from cell in trend.Cells
+                             from index in Enumerable.Range(0, trend.Runs.Count)
+                             let run = trend.Runs[index]
+                             let then = run.Cells.FirstOrDefault(found => found.Name == cell.Cell.Name)
+                             where then is not null
+                             select (object?[])
+        [
+            Safe(trend.Study), Safe(then.Target), Safe(then.Input), Safe(then.Variant), run.Id, Safe(run.Label ?? ""),
+            run.Started.UtcDateTime.ToString("O", CultureInfo.InvariantCulture), run.Code.Commit, run.Code.IsDirty ? 1 : 0,
+            Safe(run.Machine), Safe(run.Runtime), then.Nanoseconds, then.IsBound ? 1 : 0, Finite(then.Beats), Finite(then.Bytes), then.IsQuiet ? 1 : 0,
+            cell.Changes.FirstOrDefault(change => change.Index == index)?.TimeRatio.Estimate,
+        ]);
+    }
 
     /// <summary>Names of the caveats of a cell.</summary>
     public static IEnumerable<string> Caveats(ResultRow row)

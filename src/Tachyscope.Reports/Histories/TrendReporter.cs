@@ -28,7 +28,7 @@ public static class TrendReporter
         var (first, last) = (trend.Runs[0], trend.Runs[^1]);
         CellTrend[] moved = [.. trend.Cells.Where(IsMoved)];
         CellTrend[] shown = areAllShown || moved.Length == 0 ? [.. trend.Cells] : moved;
-        List<(Tone, string)> sentences = [.. trend.Cells.SelectMany(cell => Sentences(trend, cell))];
+        List<(Tone, string)> sentences = [.. Changes(trend), .. trend.Cells.SelectMany(cell => Sentences(trend, cell))];
         var still = trend.Cells.Count - moved.Length;
         if (still > 0)
         {
@@ -50,16 +50,39 @@ public static class TrendReporter
         };
     }
 
+    // What a variant did on several inputs at one place is one change.
+    private static IEnumerable<(Tone, string)> Changes(StudyTrend trend)
+    {
+        var all = trend.Cells.SelectMany(cell => cell.Changes.Select(change => (cell.Cell, Change: change))).ToList();
+        foreach (var of in all.GroupBy(pair => (pair.Cell.Variant, pair.Cell.Target, IsSlower: pair.Change.TimeRatio.Estimate > 1)))
+        {
+            var left = of.OrderBy(pair => pair.Change.LastIndex - pair.Change.FirstIndex).ToList();
+            while (left.Count > 0)
+            {
+                // The one whose place is known best stands for the others.
+                var best = left[0].Change;
+                var same = left.Where(pair => pair.Change.FirstIndex <= best.Index && best.Index <= pair.Change.LastIndex
+                    || best.FirstIndex <= pair.Change.Index && pair.Change.Index <= best.LastIndex).ToList();
+                left.RemoveAll(same.Contains);
+                var inputs = trend.Cells.Count(cell => cell.Cell.Variant == of.Key.Variant && cell.Cell.Target == of.Key.Target);
+                var where = same.Count == 1 ? $"{RunWords.Cell(same[0].Cell)} got"
+                    : $"{of.Key.Variant}{(of.Key.Target.Length == 0 ? "" : $" · {of.Key.Target}")} got";
+                var on = same.Count == 1 ? "" : same.Count == inputs ? " on every input" : RunWords.Invariant($" on {same.Count} of {inputs} inputs");
+                yield return (of.Key.IsSlower ? Tone.Bad : Tone.Good,
+                    $"{where} {(of.Key.IsSlower ? "slower" : "faster")}{on}, {Factors([.. same.Select(pair => pair.Change.TimeRatio)])}, with {Place(trend, best)}");
+            }
+        }
+    }
+
+    private static string Factors(Interval[] ratios)
+        => ratios.Length == 1 ? Quantity.Factor(ratios[0])
+            : Quantity.Range(Quantity.Factor(ratios.MinBy(Reach).Estimate), Quantity.Factor(ratios.MaxBy(Reach).Estimate));
+
+    private static double Reach(Interval ratio) => Math.Abs(Math.Log(ratio.Estimate));
+
     private static IEnumerable<(Tone, string)> Sentences(StudyTrend trend, CellTrend cell)
     {
         var name = RunWords.Cell(cell.Cell);
-        foreach (var change in cell.Changes)
-        {
-            var isSlower = change.TimeRatio.Estimate > 1;
-            yield return (isSlower ? Tone.Bad : Tone.Good,
-                $"{name} got {(isSlower ? "slower" : "faster")}, {Quantity.Factor(change.TimeRatio)}, with {Place(trend, change)}");
-        }
-
         if (cell.DriftRatio is { } drift)
         {
             yield return (drift > 1 ? Tone.Bad : Tone.Good,
