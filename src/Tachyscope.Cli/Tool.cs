@@ -82,6 +82,7 @@ internal static class Tool
             CaveatCommand.Create(around),
             CompareCommand.Create(around),
             TrendCommand.Create(around),
+            GateCommand.Create(around),
             HistoryCommand.Create(around),
             SurveyCommand.Create(around),
             DemoCommand.Create(around),

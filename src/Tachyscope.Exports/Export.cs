@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Gates;
 using Tachyscope.Analysis.Targets;
 using Tachyscope.Runs;
 
@@ -6,4 +7,8 @@ namespace Tachyscope.Exports;
 /// <summary>What is written to a file: a run and what was found of it.</summary>
 /// <param name="Run">The run.</param>
 /// <param name="Found">What was found of its studies, in their order.</param>
-public sealed record Export(Run Run, IReadOnlyList<StudyOnTargets> Found);
+public sealed record Export(Run Run, IReadOnlyList<StudyOnTargets> Found)
+{
+    /// <summary>What a gate found of cells, those of the last target; empty without a gate.</summary>
+    public IReadOnlyList<GateJudgement> Gate { get; init; } = [];
+}

@@ -21,6 +21,17 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
         => Targets.All(findings => findings.IsPrecise(precisionShare))
             && Measured().All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
 
+    /// <summary>Whether every contrast across targets is known that tightly, whatever is known of others.</summary>
+    /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
+    public bool IsPreciseAcross(double precisionShare) => Measured().All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
+
+    /// <summary>Cells, as variant and input, that are known that tightly across all targets.</summary>
+    /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
+    public IReadOnlyList<(int Variant, int Input)> DecidedAcross(double precisionShare)
+        => [.. Contrasts.GroupBy(contrast => (contrast.Row, contrast.Input))
+            .Where(cell => cell.All(contrast => contrast.TimeRatio.Bound != Bound.None || Reach(contrast) <= Math.Log(1 + precisionShare)))
+            .Select(cell => cell.Key)];
+
     /// <summary>Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     /// <returns>Null when nothing can be told yet.</returns>

@@ -1,6 +1,4 @@
-using Tachyscope.Analysis.Targets;
 using Tachyscope.Exports;
-using Tachyscope.Runs;
 using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Commands;
@@ -11,11 +9,10 @@ internal static class Exporter
     /// <summary>Writes all of them, and goes on with the next where one cannot be written.</summary>
     /// <returns>The files written, and what went wrong.</returns>
     public static async Task<(IReadOnlyList<string> Written, IReadOnlyList<string> Problems)> WriteAsync(
-        Run run, IReadOnlyList<StudyOnTargets> found, IReadOnlyList<string> files)
+        Export export, IReadOnlyList<string> files)
     {
         List<string> written = [];
         List<string> problems = [];
-        var export = new Export(run, found);
         foreach (var file in files)
         {
             try

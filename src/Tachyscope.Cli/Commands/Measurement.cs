@@ -2,8 +2,10 @@ using System.CommandLine;
 using System.Globalization;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Targets;
+using Tachyscope.Cli.Gates;
 using Tachyscope.Cli.Histories;
 using Tachyscope.Cli.Options;
+using Tachyscope.Exports;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Machines;
@@ -25,7 +27,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     // A large run takes a while to write; it is not written again and again while it grows.
     private const double MostShareOfSaving = 0.2;
 
-    private readonly RunPlan _plan = options.Plan(result);
+    private readonly RunPlan _asked = options.Plan(result);
     private readonly string? _out = options.Out.Run(result);
     private readonly RunDisplay _display = new(around, options.Showing.IsPlain(result));
     private readonly AnalysisOptions _reading = new() { Against = options.Showing.Opponent(result) };
@@ -37,11 +39,22 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private TimeSpan _lastSave;
     private TimeSpan _saving;
 
+    private RunPlan Plan => _asked with { PrecisionShare = _asked.PrecisionShare ?? Precision, WithinSeconds = _asked.WithinSeconds ?? WithinSeconds };
+
+    /// <summary>All the time it may take, in seconds, where no option says so.</summary>
+    public double? WithinSeconds { get; init; }
+
     /// <summary>Targets to measure on, given the project; those of --target by default.</summary>
     public Func<string, TargetSet>? Asked { get; init; }
 
     /// <summary>Whether what is on one side only is of no use.</summary>
     public bool IsDuel { get; init; }
+
+    /// <summary>Judges the run once it is over; null for nothing but its own limits.</summary>
+    public Func<Run, IReadOnlyList<StudyOnTargets>, GateOutcome>? Gate { get; init; }
+
+    /// <summary>How tightly contrasts are to be known, as a share, where no option says so.</summary>
+    public double? Precision { get; init; }
 
     /// <summary>Where its history is looked for; beside the project by default.</summary>
     public string? HistoryFolder { get; init; }
@@ -80,7 +93,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             var begun = around.Spent;
             var workshop = new TargetWorkshop(around.Cache, options.IsRebuilt(result))
             {
-                IsPaceKept = _plan.Diagnoses.Contains(DiagnosisKind.FirstCall),
+                IsPaceKept = Plan.Diagnoses.Contains(DiagnosisKind.FirstCall),
             };
             foreach (var target in asked.Targets.DefaultIfEmpty(new Target { Name = "" }))
             {
@@ -103,7 +116,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             SayWhatWasBuilt(prepared, around.Spent - begun);
             var exitCode = await MeasureAsync(prepared, cancellation);
             KnownStudies.Keep(around.Cache, project, _shown.Select(study => study.Targets[0].Study.Name)
-                .Distinct(), areAll: _plan.Only.Count == 0);
+                .Distinct(), areAll: Plan.Only.Count == 0);
             return exitCode == ExitCode.Fine && failed.Count > 0 ? ExitCode.CouldNotRun : exitCode;
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
@@ -130,7 +143,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private async Task<int> MeasureAsync(List<PreparedTarget> targets, CancellationToken cancellation)
     {
         // Showing and saving count: --within is all the time from the first worker's start.
-        var plan = _plan with { WithinSeconds = _plan.WithinSeconds is { } within ? Math.Max(0.5, within - ClosingSeconds) : null };
+        var plan = Plan with { WithinSeconds = Plan.WithinSeconds is { } within ? Math.Max(0.5, within - ClosingSeconds) : null };
         var machine = Surveyor.Describe();
         var outcome = await _display.WhileMeasuringAsync(progress =>
         {
@@ -186,7 +199,13 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             _display.Say($"{aside}, which is not measured");
         }
 
-        var (written, problems) = await Exporter.WriteAsync(run, _shown, options.Out.Shown(result));
+        var gate = Gate?.Invoke(run, _shown);
+        if (gate is not null)
+        {
+            _display.Show(gate.Report);
+        }
+
+        var (written, problems) = await Exporter.WriteAsync(new Export(run, _shown) { Gate = gate?.Judged ?? [] }, options.Out.Shown(result));
         foreach (var file in written)
         {
             _display.Say($"written to {file}");
@@ -225,6 +244,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         }
 
         return problems.Count > 0 ? ExitCode.CouldNotRun
+            : gate?.Problem is { } unjudged ? await around.ComplainAsync([unjudged], ExitCode.CouldNotRun)
+            : gate?.IsClosed == true ? ExitCode.Failed
             : run.Studies.Any(study => study.Failures.Any(failure => failure.Kind != CellFailureKind.Missing))
             || _shown.Exists(study => study.Targets.Any(findings => findings.IsAnyLimitMissed)) ? ExitCode.Failed : ExitCode.Fine;
     }
@@ -258,12 +279,15 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         }
     }
 
-    private Standing Judge(StudyOnTargets found) => new()
-    {
-        IsPreciseEnough = _plan.PrecisionShare is { } precision && found.IsPrecise(precision),
-        SittingsNeeded = _plan.PrecisionShare is { } asked ? found.SittingsNeeded(asked) : null,
-        Decided = found.Targets[0].Decided(_plan.PrecisionShare),
-    };
+    // A gate asks what became of each cell, and not how variants compare.
+    private Standing Judge(StudyOnTargets found) => Gate is not null && found.Targets.Count > 1 && Plan.PrecisionShare is { } across
+        ? new Standing { IsPreciseEnough = found.IsPreciseAcross(across), Decided = found.DecidedAcross(across) }
+        : new Standing
+        {
+            IsPreciseEnough = Plan.PrecisionShare is { } precision && found.IsPrecise(precision),
+            SittingsNeeded = Plan.PrecisionShare is { } asked ? found.SittingsNeeded(asked) : null,
+            Decided = found.Targets[0].Decided(Plan.PrecisionShare),
+        };
 
     // A full disk must not cost the readings: they are still shown, and the failure is told at the end.
     private void Save(Run run)

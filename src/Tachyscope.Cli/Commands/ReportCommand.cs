@@ -2,6 +2,7 @@ using System.CommandLine;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Targets;
 using Tachyscope.Cli.Options;
+using Tachyscope.Exports;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
 using Tachyscope.Runs;
@@ -59,7 +60,7 @@ internal static class ReportCommand
                 RunFile.Write(run, copy);
             }
 
-            var (written, problems) = await Exporter.WriteAsync(run, all.ConvertAll(study => study.Found), output.Shown(result));
+            var (written, problems) = await Exporter.WriteAsync(new Export(run, all.ConvertAll(study => study.Found)), output.Shown(result));
             if (written.Count > 0 || problems.Count > 0 || output.Run(result) is not null)
             {
                 // Whoever asks for a file has it to read.

@@ -1,6 +1,7 @@
 using Spectre.Console;
 using Spectre.Console.Rendering;
 using Tachyscope.Analysis.Targets;
+using Tachyscope.Reports.Histories;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
 using Tachyscope.Runs;
@@ -44,6 +45,9 @@ internal sealed class RunDisplay
     /// <summary>Shows what holds for all studies of a run.</summary>
     public void ShowRun(Run run, IReadOnlyList<StudyOnTargets> found, bool isMoreShown)
         => RunView.Write(run, found, _console, !isMoreShown);
+
+    /// <summary>Shows what was found against an earlier run or revision.</summary>
+    public void Show(HistoryReport report) => HistoryView.Write(report, _console);
 
     /// <summary>Shows what is known so far above the progress, where somebody watches and it fits.</summary>
     public void ShowSoFar(Func<StudyReport> report)

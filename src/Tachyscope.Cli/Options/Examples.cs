@@ -50,6 +50,11 @@ internal static class Examples
             ("tachyscope trend 'nearest*'", "how a study went so far, and where it changed"),
             ("tachyscope trend 'nearest*' --by commit --every-cell", "a step for each commit, and every cell"),
         ],
+        ["gate"] =
+        [
+            ("tachyscope gate lamps --against main --out gate.md", "may this be merged, with a page for the pull request"),
+            ("tachyscope gate lamps --against last --margin 5%", "is it still as fast as when it was measured last"),
+        ],
         ["history"] =
         [
             ("tachyscope history", "the newest runs"),

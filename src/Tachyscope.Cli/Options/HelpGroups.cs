@@ -7,7 +7,7 @@ internal static class HelpGroups
     public static (string Title, string[] Names)[] Commands { get; } =
     [
         ("Every day", ["try", "run", "duel", "report", "caveat"]),
-        ("Over time", ["compare", "trend", "history"]),
+        ("Over time", ["compare", "trend", "gate", "history"]),
         ("To begin", ["demo", "new", "completion"]),
         ("The machine", ["survey"]),
     ];
@@ -15,10 +15,10 @@ internal static class HelpGroups
     /// <summary>The options of all commands, by what they are about.</summary>
     public static (string Title, string[] Names)[] Options { get; } =
     [
-        ("What is measured", ["--given", "--input", "--dial", "--only", "--study", "--target", "--using", "--package", "--reference", "--project",
+        ("What is measured", ["--given", "--input", "--dial", "--against", "--only", "--study", "--target", "--using", "--package", "--reference", "--project",
             "--limits"]),
         ("How long, how closely", ["--within", "--precision", "--margin", "--repeat"]),
-        ("What is shown and written", ["--out", "--show", "--against", "--sort", "--columns", "--every-cell", "--plain", "--watch"]),
+        ("What is shown and written", ["--out", "--show", "--sort", "--columns", "--every-cell", "--plain", "--watch"]),
         ("What is kept", ["--save", "--history", "--runs", "--by", "--every-machine"]),
         ("What a difference is worth", ["--calls", "--callers", "--price"]),
         ("A closer look", ["--explain", "--apart", "--overlapped", "--collections", "--copies"]),

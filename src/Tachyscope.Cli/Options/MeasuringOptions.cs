@@ -141,7 +141,8 @@ internal sealed class MeasuringOptions
     /// <param name="command">The command.</param>
     /// <param name="hasTargets">Whether it leaves open where to measure.</param>
     /// <param name="hasStudies">Whether there are studies to choose from.</param>
-    public void AddTo(Command command, bool hasTargets = true, bool hasStudies = true)
+    /// <param name="hasOpponent">Whether it leaves open what rows are compared with.</param>
+    public void AddTo(Command command, bool hasTargets = true, bool hasStudies = true, bool hasOpponent = true)
     {
         Option[] options =
         [
@@ -155,7 +156,7 @@ internal sealed class MeasuringOptions
         }
 
         Saving.AddTo(command);
-        Showing.AddTo(command);
+        Showing.AddTo(command, hasOpponent);
     }
 
     public RunPlan Plan(ParseResult result)
@@ -186,6 +187,12 @@ internal sealed class MeasuringOptions
         var (named, mistake) = NamedTargets.Of(project);
         return mistake is null ? TargetParser.Parse(result.GetValue(_targets) ?? [], named) : new TargetSet([], [mistake]);
     }
+
+    /// <summary>The smallest difference that matters, as a share; null where that is not said.</summary>
+    public double? Margin(ParseResult result) => result.GetValue(_margin);
+
+    /// <summary>Whether what spoils figures is to be put up with.</summary>
+    public bool IsInsisted(ParseResult result) => result.GetValue(_insist);
 
     /// <summary>Whether it is asked where to measure.</summary>
     public bool HasTargets(ParseResult result) => result.GetValue(_targets) is { Length: > 0 };

@@ -65,15 +65,17 @@ internal sealed class ShowingOptions
         _show.CompletionSources.Add([.. Blocks.Words, All]);
     }
 
-    public void AddTo(Command command)
+    /// <param name="command">The command.</param>
+    /// <param name="hasOpponent">Whether it leaves open what rows are compared with.</param>
+    public void AddTo(Command command, bool hasOpponent = true)
     {
-        foreach (var option in (Option[])[_show, _against, _sort, _columns, _plain.Option])
+        foreach (var option in (Option[])[_show, .. hasOpponent ? [_against] : (Option[])[], _sort, _columns, _plain.Option])
         {
             command.Add(option);
         }
     }
 
-    public Against Opponent(ParseResult result) => Opponents[result.GetValue(_against)!];
+    public Against Opponent(ParseResult result) => result.GetResult(_against) is null ? Against.Baseline : Opponents[result.GetValue(_against)!];
 
     public bool IsPlain(ParseResult result) => _plain.IsPlain(result);
 

@@ -11,6 +11,18 @@ internal static class TimeValue
     public static TimeSpan? Parse(ArgumentResult result)
     {
         var text = result.Tokens[0].Value;
+        if (Of(text) is { } span)
+        {
+            return span;
+        }
+
+        result.AddError(Problem(text));
+        return null;
+    }
+
+    /// <summary>The span; null where the text is none.</summary>
+    public static TimeSpan? Of(string text)
+    {
         foreach (var (ending, seconds) in Units)
         {
             if (text.EndsWith(ending, StringComparison.Ordinal)
@@ -21,7 +33,10 @@ internal static class TimeValue
             }
         }
 
-        result.AddError($"\"{text}\" is no span of time between 1ms and 24h; write a number and a unit, such as 500ms, 20s or 5m.");
         return null;
     }
+
+    /// <summary>What is wrong with a text that is none.</summary>
+    public static string Problem(string text)
+        => $"\"{text}\" is no span of time between 1ms and 24h; write a number and a unit, such as 500ms, 20s or 5m.";
 }

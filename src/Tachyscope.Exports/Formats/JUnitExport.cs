@@ -17,17 +17,17 @@ internal static class JUnitExport
             new XmlWriterSettings { Indent = true, Encoding = new UTF8Encoding(encoderShouldEmitUTF8Identifier: false) });
         ResultRow[] all = [.. ResultRow.Of(export)];
         writer.WriteStartElement("testsuites");
-        Counts(writer, all);
+        Counts(writer, export, all);
         foreach (var suite in all.GroupBy(row => (row.Study.Study.Name, row.Target)))
         {
             writer.WriteStartElement("testsuite");
             writer.WriteAttributeString("name",
                 Clean(suite.Key.Target.Length == 0 ? suite.Key.Name : $"{suite.Key.Name} on {suite.Key.Target}"));
-            Counts(writer, [.. suite]);
+            Counts(writer, export, [.. suite]);
             writer.WriteAttributeString("timestamp", export.Run.Started.ToString("yyyy-MM-ddTHH:mm:ss", CultureInfo.InvariantCulture));
             foreach (var row in suite)
             {
-                Case(writer, row);
+                Case(writer, export, row);
             }
 
             writer.WriteEndElement();
@@ -36,7 +36,7 @@ internal static class JUnitExport
         writer.WriteEndElement();
     }
 
-    private static void Case(XmlWriter writer, ResultRow row)
+    private static void Case(XmlWriter writer, Export export, ResultRow row)
     {
         writer.WriteStartElement("testcase");
         writer.WriteAttributeString("classname", Clean(row.Study.Study.Name));
@@ -49,12 +49,12 @@ internal static class JUnitExport
             writer.WriteEndElement();
         }
 
-        foreach (var objection in Objection.Of(row).Take(1))
+        foreach (var objection in Objection.Of(export, row).Take(1))
         {
             writer.WriteStartElement("failure");
             writer.WriteAttributeString("type", objection.Rule);
             writer.WriteAttributeString("message", Clean(objection.Message));
-            writer.WriteString(Clean(string.Join('\n', Objection.Of(row).Select(each => each.Message))));
+            writer.WriteString(Clean(string.Join('\n', Objection.Of(export, row).Select(each => each.Message))));
             writer.WriteEndElement();
         }
 
@@ -68,10 +68,10 @@ internal static class JUnitExport
         writer.WriteEndElement();
     }
 
-    private static void Counts(XmlWriter writer, ResultRow[] rows)
+    private static void Counts(XmlWriter writer, Export export, ResultRow[] rows)
     {
         writer.WriteAttributeString("tests", Whole(rows.Length));
-        writer.WriteAttributeString("failures", Whole(rows.Count(row => Objection.Of(row).Any())));
+        writer.WriteAttributeString("failures", Whole(rows.Count(row => Objection.Of(export, row).Any())));
         writer.WriteAttributeString("errors", "0");
         writer.WriteAttributeString("skipped", Whole(rows.Count(row => row.Cell.Failure?.Kind == CellFailureKind.Missing)));
         writer.WriteAttributeString("time", "0");

@@ -1,4 +1,5 @@
 using System.Text;
+using Tachyscope.Reports.Histories;
 using Tachyscope.Reports.Overviews;
 using Tachyscope.Reports.Studies;
 
@@ -13,6 +14,19 @@ internal static class MarkdownExport
     {
         using var writer = new StreamWriter(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: false),
             leaveOpen: true) { NewLine = "\n" };
+        if (export.Gate.Count > 0)
+        {
+            var closing = export.Gate.Where(judged => judged.IsFailure).ToList();
+            writer.WriteLine($"## Gate {(closing.Count > 0 ? "closed" : "open")}");
+            writer.WriteLine();
+            foreach (var (judged, text) in closing.SelectMany(judged => GateReporter.Objections(judged).Select(objection => (judged, objection.Text))))
+            {
+                writer.WriteLine($"- {Text($"{judged.Cell.Study} · {judged.Cell.Variant} · {judged.Cell.Input} {text}")}");
+            }
+
+            writer.WriteLine(closing.Count > 0 ? "" : $"None of {export.Gate.Count} cells objects.\n");
+        }
+
         if (RunReporter.Summary(export.Found) is { } summary)
         {
             writer.WriteLine("## All studies");

@@ -11,6 +11,9 @@ internal static class SarifExport
         ("failed", "A variant answers otherwise than the baseline, throws, hangs or dies.", "error"),
         ("limit-broken", "A variant goes beyond a declared limit.", "error"),
         ("limit-unsure", "A variant is not shown to keep a declared limit.", "warning"),
+        ("slower", "A variant is slower than it was, by more than the gate allows.", "error"),
+        ("allocates-more", "A variant allocates more than it did.", "error"),
+        ("not-told", "A variant is not shown to be as fast as it was, and the gate asks for that.", "error"),
     ];
 
     public static void Write(Export export, Stream stream)
@@ -25,7 +28,7 @@ internal static class SarifExport
         json.WriteStartArray("results");
         foreach (var row in ResultRow.Of(export))
         {
-            foreach (var objection in Objection.Of(row))
+            foreach (var objection in Objection.Of(export, row))
             {
                 WriteResult(json, row, objection);
             }

@@ -25,7 +25,8 @@ public static class TargetFile
         {
             using var stream = File.OpenRead(path);
             var content = JsonSerializer.Deserialize<Content>(stream, Options);
-            return content?.Targets ?? throw new InvalidDataException($"{path}: it names no targets; write {{ \"targets\": {{ \"old\": \"runtime=net8.0\" }} }}.");
+            // It may say other things only.
+            return content?.Targets ?? (content?.Gate is null ? null : new Dictionary<string, string>()) ?? throw new InvalidDataException($"{path}: it names no targets; write {{ \"targets\": {{ \"old\": \"runtime=net8.0\" }} }}.");
         }
         catch (JsonException exception)
         {
@@ -34,5 +35,5 @@ public static class TargetFile
         }
     }
 
-    private sealed record Content(Dictionary<string, string>? Targets);
+    private sealed record Content(Dictionary<string, string>? Targets, JsonElement? Gate);
 }

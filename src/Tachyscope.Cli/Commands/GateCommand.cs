@@ -1,0 +1,137 @@
+using System.CommandLine;
+using Tachyscope.Analysis.Gates;
+using Tachyscope.Analysis.Histories;
+using Tachyscope.Analysis.Limits;
+using Tachyscope.Analysis.Targets;
+using Tachyscope.Cli.Gates;
+using Tachyscope.Cli.Histories;
+using Tachyscope.Cli.Options;
+using Tachyscope.History;
+using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Targets;
+using Tachyscope.Reports.Formats;
+using Tachyscope.Reports.Histories;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Cli.Commands;
+
+/// <summary>tachyscope gate [PROJECT].</summary>
+internal sealed class GateCommand
+{
+    private const double UsualWithinSeconds = 120;
+
+    // An interval that tells no change from one beyond the margin.
+    private const double PrecisionOfMargin = 0.5;
+
+    private readonly Surroundings _around;
+    private readonly MeasuringOptions _options = new();
+
+    private readonly Argument<string> _project = new("PROJECT")
+    {
+        Description = "The study project, its folder or a single .cs file; the current folder by default.", DefaultValueFactory = _ => ".",
+    };
+
+    private readonly Option<string?> _against = new("--against")
+    {
+        Description = "What to hold the work tree against: a revision such as main, built and measured in the same run, or a saved run; "
+            + "without it, declared limits alone.",
+        HelpName = "REVISION|RUN",
+    };
+
+    private GateCommand(Surroundings around) => _around = around;
+
+    public static Command Create(Surroundings around)
+    {
+        var own = new GateCommand(around);
+        var command = new Command("gate", "Pass or fail for continuous integration: slower, more allocation, or a limit broken ends with 1.")
+        {
+            own._project, own._against,
+        };
+        own._options.AddTo(command, hasTargets: false, hasOpponent: false);
+        command.SetAction(own.RunAsync);
+        return command;
+    }
+
+    private async Task<int> RunAsync(ParseResult result, CancellationToken cancellation)
+    {
+        var project = result.GetValue(_project)!;
+        try
+        {
+            var (rules, within) = GateFile.Read(project);
+            // What is said on the command line is said for all.
+            if (_options.Margin(result) is { } margin)
+            {
+                rules = [.. rules.Select(rule => rule with { MarginShare = margin })];
+            }
+
+            if (result.GetValue(_against) is not { } against)
+            {
+                return await new Measurement(_around, _options, result)
+                {
+                    WithinSeconds = within, Gate = (_, found) => Judged([], "", found),
+                }.RunAsync(project, cancellation);
+            }
+
+            var folder = File.Exists(project) ? Path.GetDirectoryName(Path.GetFullPath(project))! : project;
+            var precision = PrecisionOfMargin * rules.Min(rule => rule.MarginShare);
+            if (Directory.Exists(folder) && await Revisions.CommitAsync(folder, against, cancellation) is not null)
+            {
+                Target[] sides = [new() { Name = against, Revision = against, Study = Revisions.Now }, new() { Name = Revisions.Now }];
+                return await new Measurement(_around, _options, result)
+                {
+                    IsDuel = true, Asked = _ => new TargetSet(sides, []), Precision = precision, WithinSeconds = within ?? UsualWithinSeconds,
+                    Gate = (_, found) => Judged(GateJudgement.Of(GateCell.Of(found), rules), against, found),
+                }.RunAsync(project, cancellation);
+            }
+
+            return await AgainstRunAsync(result, project, against, rules, precision, within, cancellation);
+        }
+        catch (InvalidDataException exception)
+        {
+            return await _around.ComplainAsync([exception.Message], ExitCode.WrongUse);
+        }
+        catch (HistoryException exception)
+        {
+            return await _around.ComplainAsync([exception.Message], ExitCode.CouldNotRun);
+        }
+    }
+
+    private async Task<int> AgainstRunAsync(
+        ParseResult result, string project, string against, IReadOnlyList<GateRule> rules, double precision, double? within,
+        CancellationToken cancellation)
+    {
+        var place = _options.Saving.History.Place(result, project);
+        var history = place is null ? null : RunHistory.OpenToRead(place);
+        var (earlier, problem) = await new RunFinder(history, project).FindAsync(against, cancellation);
+        if (earlier is null)
+        {
+            return await _around.ComplainAsync([$"there is no revision {against} either: {problem}"], ExitCode.WrongUse);
+        }
+
+        return await new Measurement(_around, _options, result)
+        {
+            Precision = precision, WithinSeconds = within ?? UsualWithinSeconds, Gate = (run, found) =>
+            {
+                var now = RunSummary.Of(run, found);
+                var compared = RunComparison.Of(earlier.Summary, now, Repeats.Of(history, now), rules[0].MarginShare);
+                var outcome = Judged(GateJudgement.Of(GateCell.Of(compared), rules), RunWords.Name(earlier.Summary), found);
+                return compared.Changes.Count == 0 ? outcome with { Problem = $"{RunWords.Name(earlier.Summary)} shares no cell with this run, so that nothing is held against it." }
+                    : compared.AreMachinesAlike || _options.IsInsisted(result) ? outcome
+                    : outcome with { Problem = $"{RunWords.Name(earlier.Summary)} was measured on {compared.Earlier.Machine}, and this is {now.Machine}; hold it against a revision, or judge all the same with --insist." };
+            },
+        }.RunAsync(project, cancellation);
+    }
+
+    private static GateOutcome Judged(IReadOnlyList<GateJudgement> judged, string against, IReadOnlyList<StudyOnTargets> found)
+    {
+        string[] others = [.. from study in found
+            let findings = study.Targets[^1]
+            from input in findings.Inputs
+            from objection in input.Cells.Where(cell => cell.Failure is { Kind: not CellFailureKind.Missing })
+                .Select(cell => $"{findings.Study.Name} · {cell.Variant.Name} · {input.Input.Label} {cell.Failure!.Reason}")
+                .Concat(input.Limits.Where(limit => limit.State is LimitState.Broken or LimitState.Unsure)
+                    .Select(limit => $"{findings.Study.Name} · {findings.Study.Variants[limit.Row].Name} · {input.Input.Label} {(limit.State == LimitState.Broken ? "breaks its limit" : "is not shown to keep its limit")} of {LimitText.Amount(limit.Quantity, limit.Allowed)} of {LimitText.Word(limit.Quantity)} per call"))
+            select objection];
+        return new GateOutcome(judged, GateReporter.Of(judged, against, others), others.Length > 0 || judged.Any(cell => cell.IsFailure));
+    }
+}

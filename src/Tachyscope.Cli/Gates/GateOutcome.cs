@@ -1,0 +1,11 @@
+using Tachyscope.Analysis.Gates;
+using Tachyscope.Reports.Histories;
+
+namespace Tachyscope.Cli.Gates;
+
+/// <summary>What came of a gate.</summary>
+/// <param name="Judged">What was found of each cell.</param>
+/// <param name="Report">The same for people.</param>
+/// <param name="IsClosed">Whether something closes it.</param>
+/// <param name="Problem">Why it could not judge; null when it could.</param>
+internal sealed record GateOutcome(IReadOnlyList<GateJudgement> Judged, HistoryReport Report, bool IsClosed, string? Problem = null);

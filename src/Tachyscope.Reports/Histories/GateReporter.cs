@@ -1,0 +1,68 @@
+using Tachyscope.Analysis.Gates;
+using Tachyscope.Reports.Formats;
+using Tachyscope.Reports.Studies;
+
+namespace Tachyscope.Reports.Histories;
+
+/// <summary>Says whether a gate is open, and what closes it. Pure.</summary>
+public static class GateReporter
+{
+    private const int Named = 3;
+
+    /// <summary>The whole of it; what is kept is counted only.</summary>
+    /// <param name="judged">What was found of each cell.</param>
+    /// <param name="against">What the cells are held against.</param>
+    /// <param name="others">What else closes it, such as a limit that is broken; none is fine.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public static HistoryReport Of(IReadOnlyList<GateJudgement> judged, string against, IReadOnlyList<string> others)
+    {
+        ArgumentNullException.ThrowIfNull(judged);
+        ArgumentNullException.ThrowIfNull(against);
+        ArgumentNullException.ThrowIfNull(others);
+        var failed = judged.Count(cell => cell.IsFailure) + others.Count;
+        var open = judged.Where(cell => cell is { IsFailure: false, Answer: GateAnswer.Unclear })
+            .Select(cell => $"{Name(cell)} {(cell.Cell.TimeRatio.IsKnown ? Quantity.Factor(cell.Cell.TimeRatio) : "")}".TrimEnd()).ToList();
+        var unclear = judged.Count(cell => cell.Answer == GateAnswer.Unclear);
+        var kept = judged.Count(cell => cell is { Answer: GateAnswer.Kept, IsMoreAllocated: false });
+        string[] counted =
+        [
+            .. failed > 0 ? [RunWords.Invariant($"{failed} of {judged.Count + others.Count} object")] : (string[])[],
+            .. judged.Count > 0 ? [RunWords.Invariant($"{kept} of {judged.Count} cells shown to be no slower than allowed against {against}")] : (string[])[],
+            .. unclear > 0 ? [RunWords.Invariant($"{unclear} not told in the time allowed")] : (string[])[],
+        ];
+        return new HistoryReport
+        {
+            Parts = [new HistoryPart("gate",
+                [
+                    .. judged.Where(cell => cell.IsFailure).SelectMany(cell => Objections(cell).Select(objection => (Tone.Failed, $"{Name(cell)} {objection.Text}"))),
+                    .. open.Count > 0 ? [(Tone.Open, $"not told: {Wording.Some(open, Named)}")] : ((Tone, string)[])[],
+                    .. others.Select(other => (Tone.Failed, other)),
+                    (failed > 0 ? Tone.Failed : Tone.Good, $"{(failed > 0 ? "closed" : "open")}{(counted.Length == 0 ? "" : ": ")}{string.Join(", ", counted)}"),
+                ], null, [])],
+        };
+    }
+
+    /// <summary>What closes the gate in a cell, by the name of its rule and in words; one for its allocation and one for its time.</summary>
+    /// <param name="judged">What was found.</param>
+    public static IEnumerable<(string Rule, string Text)> Objections(GateJudgement judged)
+    {
+        ArgumentNullException.ThrowIfNull(judged);
+        var (cell, margin) = (judged.Cell, Quantity.Percent(judged.Rule.MarginShare));
+        if (judged.IsMoreAllocated)
+        {
+            yield return ("allocates-more", $"allocates {Quantity.Bytes(cell.Bytes)} where it was {Quantity.Bytes(cell.BytesBefore)}");
+        }
+
+        if (judged.Answer == GateAnswer.Slower)
+        {
+            yield return ("slower", $"got slower, {Quantity.Factor(cell.TimeRatio)}, where {margin} is allowed");
+        }
+
+        if (judged is { Answer: GateAnswer.Unclear, Rule.IsUnclearFailure: true })
+        {
+            yield return ("not-told", $"is not told{(cell.TimeRatio.IsKnown ? $", {Quantity.Factor(cell.TimeRatio)}" : "")}, where {margin} is allowed");
+        }
+    }
+
+    private static string Name(GateJudgement judged) => $"{judged.Cell.Study} · {judged.Cell.Variant} · {judged.Cell.Input}";
+}
