@@ -97,27 +97,44 @@ public sealed class RunHistory
     {
         ArgumentNullException.ThrowIfNull(run);
         ArgumentNullException.ThrowIfNull(summary);
-        var body = Packed(run);
+        return SaveAll([(run, summary, label)])[0];
+    }
+
+    /// <summary>Saves several runs at once: all of them or none.</summary>
+    /// <param name="runs">The runs, what was found of each, and its label or null.</param>
+    /// <returns>Their numbers.</returns>
+    /// <exception cref="HistoryException">They could not be saved; nothing of them was.</exception>
+    public IReadOnlyList<long> SaveAll(IEnumerable<(Run Run, RunSummary Summary, string? Label)> runs)
+    {
+        ArgumentNullException.ThrowIfNull(runs);
         return Using(connection => InTransaction(connection, transaction =>
         {
             using var insert = Command(connection, $"INSERT INTO runs ({RunColumns[4..]}) VALUES ({Places(11)}) RETURNING id", transaction,
-                label, summary.Started.UtcDateTime.ToString("O", CultureInfo.InvariantCulture), summary.State.ToString(), summary.Tool,
-                summary.Command, summary.Code.Commit, summary.Code.Branch, summary.Code.IsDirty ? 1 : 0, summary.Code.Stamp,
-                summary.Machine, summary.Runtime);
-            var id = Convert.ToInt64(insert.ExecuteScalar(), CultureInfo.InvariantCulture);
+                new object?[11]);
             using var cells = Command(connection, $"INSERT INTO cells (run_id, place, {CellColumns}) VALUES ({Places(13)})", transaction,
                 new object?[13]);
-            for (var place = 0; place < summary.Cells.Count; place++)
+            using var bodies = Command(connection, $"INSERT INTO bodies (run_id, body) VALUES ({Places(2)})", transaction, new object?[2]);
+            var ids = new List<long>();
+            foreach (var (run, summary, label) in runs)
             {
-                var cell = summary.Cells[place];
-                Set(cells, id, place, cell.Study, cell.Variant, cell.Input, cell.Target, cell.Nanoseconds, cell.IsBound ? 1 : 0,
-                    Known(cell.Beats), Known(cell.LogError), cell.Sittings, Known(cell.Bytes), cell.IsQuiet ? 1 : 0);
-                cells.ExecuteNonQuery();
+                Set(insert, label, summary.Started.UtcDateTime.ToString("O", CultureInfo.InvariantCulture), summary.State.ToString(),
+                    summary.Tool, summary.Command, summary.Code.Commit, summary.Code.Branch, summary.Code.IsDirty ? 1 : 0, summary.Code.Stamp,
+                    summary.Machine, summary.Runtime);
+                var id = Convert.ToInt64(insert.ExecuteScalar(), CultureInfo.InvariantCulture);
+                for (var place = 0; place < summary.Cells.Count; place++)
+                {
+                    var cell = summary.Cells[place];
+                    Set(cells, id, place, cell.Study, cell.Variant, cell.Input, cell.Target, cell.Nanoseconds, cell.IsBound ? 1 : 0,
+                        Known(cell.Beats), Known(cell.LogError), cell.Sittings, Known(cell.Bytes), cell.IsQuiet ? 1 : 0);
+                    cells.ExecuteNonQuery();
+                }
+
+                Set(bodies, id, Packed(run));
+                bodies.ExecuteNonQuery();
+                ids.Add(id);
             }
 
-            using var bodies = Command(connection, $"INSERT INTO bodies (run_id, body) VALUES ({Places(2)})", transaction, id, body);
-            bodies.ExecuteNonQuery();
-            return id;
+            return ids;
         }));
     }
 

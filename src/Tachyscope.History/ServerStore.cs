@@ -67,7 +67,10 @@ internal sealed class ServerStore : Store
     public override void Lock(DbConnection connection, DbTransaction transaction)
         => Ask(connection, $"SELECT pg_advisory_xact_lock({LockNumber})", transaction);
 
-    public override bool HasTables(DbConnection connection, DbTransaction? transaction) => Ask(connection, "SELECT to_regclass('history_version')::text", transaction) is not (null or DBNull);
+    // Not by to_regclass, which remembers what was not there before others were waited for.
+    public override bool HasTables(DbConnection connection, DbTransaction? transaction)
+        => Ask(connection, "SELECT 1 FROM pg_tables WHERE tablename = 'history_version' AND schemaname = ANY (current_schemas(false))", transaction)
+            is not (null or DBNull);
 
     public override string Explain(DbException exception) => exception switch
     {
