@@ -25,7 +25,8 @@ internal static class HistoryBench
         try
         {
             var place = server ?? Path.Combine(folder, "tachyscope.history");
-            var run = new RunSimulator { Times = [.. Enumerable.Range(0, Cells).Select(cell => 100.0 + cell)], Bytes = new long[Cells], Rounds = 40 }.Make(1);
+            var run = new RunSimulator { Times = [.. Enumerable.Range(0, Cells).Select(cell => 100.0 + cell)], Bytes = new long[Cells],
+                Rounds = 40 }.Make(1);
             var summary = RunSummary.Of(run);
             var history = RunHistory.Open(place);
             var random = new Random(1);
@@ -39,7 +40,8 @@ internal static class HistoryBench
             Tell(string.Create(CultureInfo.InvariantCulture, $"{count:N0} runs, filled in {filled:0} s"), many);
             if (server is null)
             {
-                Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"the file holds {new FileInfo(place).Length / 1e6 / count * 1000:0.0} kB a run"));
+                Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                    $"the file holds {new FileInfo(place).Length / 1e6 / count * 1000:0.0} kB a run"));
             }
 
             return many.Save <= (server is null ? MostSaveMilliseconds : MostServerSaveMilliseconds)
@@ -79,7 +81,8 @@ internal static class HistoryBench
         var trend = Median(() =>
         {
             var study = history.Studies()[0];
-            StudyTrend.Of(study, [.. history.Series(new RunQuery { Study = study, Machine = summary.Machine, Most = RunsOfTrend }).Reverse()], 0.01);
+            StudyTrend.Of(study,
+                [.. history.Series(new RunQuery { Study = study, Machine = summary.Machine, Most = RunsOfTrend }).Reverse()], 0.01);
         });
         return (save, compare, trend, Process.GetCurrentProcess().PeakWorkingSet64 / (1024.0 * 1024));
     }

@@ -14,7 +14,8 @@ internal sealed class FileStore(string path, bool isReadOnly) : Store
     private const int PatienceSeconds = 10;
 
     // As it would be typed here.
-    public override string Name { get; } = Path.GetRelativePath(".", path) is var near && near.StartsWith("..", StringComparison.Ordinal) ? path : near;
+    public override string Name { get; } = Path.GetRelativePath(".", path) is var near
+        && near.StartsWith("..", StringComparison.Ordinal) ? path : near;
 
     public override string Identity => "INTEGER PRIMARY KEY AUTOINCREMENT";
 

@@ -118,7 +118,8 @@ public sealed class RunHistory
             foreach (var (run, summary, label) in runs)
             {
                 Set(insert, label, summary.Started.UtcDateTime.ToString("O", CultureInfo.InvariantCulture), summary.State.ToString(),
-                    summary.Tool, summary.Command, summary.Code.Commit, summary.Code.Branch, summary.Code.IsDirty ? 1 : 0, summary.Code.Stamp,
+                    summary.Tool, summary.Command, summary.Code.Commit, summary.Code.Branch, summary.Code.IsDirty ? 1
+                        : 0, summary.Code.Stamp,
                     summary.Machine, summary.Runtime);
                 var id = Convert.ToInt64(insert.ExecuteScalar(), CultureInfo.InvariantCulture);
                 for (var place = 0; place < summary.Cells.Count; place++)

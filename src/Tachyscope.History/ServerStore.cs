@@ -23,7 +23,8 @@ internal sealed class ServerStore : Store
         catch (Exception exception) when (exception is ArgumentException or FormatException)
         {
             throw new HistoryException(
-                "that server is not understood; write postgresql://USER@HOST/DATABASE, or Host=HOST;Username=USER;Database=DATABASE.", exception);
+                "that server is not understood; write postgresql://USER@HOST/DATABASE, or Host=HOST;Username=USER;Database=DATABASE.",
+                    exception);
         }
 
         if (!string.IsNullOrEmpty(parts.Password))
@@ -47,7 +48,8 @@ internal sealed class ServerStore : Store
 
     /// <summary>Whether a place is on a server, and not a file.</summary>
     public static bool IsServer(string place)
-        => IsAddress(place) || (place.Contains('=', StringComparison.Ordinal) && place.Contains("host", StringComparison.OrdinalIgnoreCase));
+        => IsAddress(place)
+            || (place.Contains('=', StringComparison.Ordinal) && place.Contains("host", StringComparison.OrdinalIgnoreCase));
 
     public override DbConnection Open()
     {
@@ -69,21 +71,25 @@ internal sealed class ServerStore : Store
 
     // Not by to_regclass, which remembers what was not there before others were waited for.
     public override bool HasTables(DbConnection connection, DbTransaction? transaction)
-        => Ask(connection, "SELECT 1 FROM pg_tables WHERE tablename = 'history_version' AND schemaname = ANY (current_schemas(false))", transaction)
+        => Ask(connection, "SELECT 1 FROM pg_tables WHERE tablename = 'history_version' AND schemaname = ANY (current_schemas(false))",
+            transaction)
             is not (null or DBNull);
 
     public override string Explain(DbException exception) => exception switch
     {
         PostgresException { SqlState: PostgresErrorCodes.InvalidPassword or PostgresErrorCodes.InvalidAuthorizationSpecification } =>
             $"{Name} refused the user or the password; the latter is taken from PGPASSWORD or the file ~/.pgpass.",
-        PostgresException { SqlState: PostgresErrorCodes.InvalidCatalogName } => $"there is no database {Name}; have it created there first.",
-        PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege } => $"{Name} may not be written; ask for the right to make and fill tables.",
+        PostgresException { SqlState: PostgresErrorCodes.InvalidCatalogName }
+            => $"there is no database {Name}; have it created there first.",
+        PostgresException { SqlState: PostgresErrorCodes.InsufficientPrivilege }
+            => $"{Name} may not be written; ask for the right to make and fill tables.",
         PostgresException postgres => $"{Name} could not be used: {postgres.MessageText}",
         _ => $"{Name} cannot be reached: {(exception.InnerException ?? exception).Message}",
     };
 
     private static bool IsAddress(string place)
-        => place.StartsWith("postgresql://", StringComparison.OrdinalIgnoreCase) || place.StartsWith("postgres://", StringComparison.OrdinalIgnoreCase);
+        => place.StartsWith("postgresql://", StringComparison.OrdinalIgnoreCase)
+            || place.StartsWith("postgres://", StringComparison.OrdinalIgnoreCase);
 
     private static NpgsqlConnectionStringBuilder Parse(Uri address)
     {

@@ -28,7 +28,8 @@ public sealed class GateTests
         ];
 
         var judged = GateJudgement.Of(
-            [Cell(1.05, 1.1), Cell(1, 1.1) with { Variant = "quick" }, Cell(1.05, 1.1) with { Study = "fog" }, Cell(0.9, 1, 48) with { Input = "a fog horn" },
+            [Cell(1.05, 1.1), Cell(1, 1.1) with { Variant = "quick" }, Cell(1.05, 1.1) with { Study = "fog" },
+                Cell(0.9, 1, 48) with { Input = "a fog horn" },
                 Cell(0.9, 1, 48), Cell(0.9, 1, 23)], rules);
 
         Assert.Equal([GateAnswer.Kept, GateAnswer.Unclear, GateAnswer.Slower, GateAnswer.Kept, GateAnswer.Kept, GateAnswer.Kept],
@@ -37,5 +38,6 @@ public sealed class GateTests
     }
 
     private static GateCell Cell(double lower, double upper, double bytes = 24)
-        => new("lamps", "steady", "a lamp", new Interval(double.IsFinite(lower) ? (lower + upper) / 2 : double.NaN, lower, upper, 0.95), 24, bytes);
+        => new("lamps", "steady", "a lamp", new Interval(double.IsFinite(lower) ? (lower + upper) / 2 : double.NaN, lower, upper, 0.95),
+            24, bytes);
 }

@@ -6,7 +6,8 @@ namespace Tachyscope.Analysis.Tests;
 
 public sealed class RunComparisonTests
 {
-    private static readonly RunSummary Plain = new() { Started = DateTimeOffset.UnixEpoch, Tool = "test", Machine = "a lamp room", Runtime = ".NET" };
+    private static readonly RunSummary Plain = new() { Started = DateTimeOffset.UnixEpoch, Tool = "test", Machine = "a lamp room",
+        Runtime = ".NET" };
 
     [Theory]
     [InlineData(0.005, 0)]
@@ -23,7 +24,8 @@ public sealed class RunComparisonTests
             var pairs = Enumerable.Range(0, repeats).Select(_ => (Make(random, 0, between), Make(random, 0, between))).ToList();
             var found = RunComparison.Of(Make(random, 0, between), Make(random, 0.05, between), pairs, 0.01);
             var same = RunComparison.Of(Make(random, 0, between), Make(random, 0, between), pairs, 0.01);
-            held += found.Changes.All(change => change.TimeRatio.Lower <= Math.Exp(0.05) && Math.Exp(0.05) <= change.TimeRatio.Upper) ? 1 : 0;
+            held += found.Changes.All(change => change.TimeRatio.Lower <= Math.Exp(0.05) && Math.Exp(0.05) <= change.TimeRatio.Upper) ? 1
+                : 0;
             claimed += same.Changes.Any(change => change.Verdict is Verdict.Faster or Verdict.Slower) ? 1 : 0;
             width += found.Changes[0].TimeRatio.HalfWidth / comparisons;
         }

@@ -16,7 +16,8 @@ public sealed class GateTests : IDisposable
     public async Task What_is_slower_or_allocates_more_than_a_saved_run_closes_it()
     {
         await _project.RunAsync("--save", "before");
-        using var slower = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new() { Bytes = 48 }, new() { Nanoseconds = [120] }] });
+        using var slower = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new() { Bytes = 48 },
+            new() { Nanoseconds = [120] }] });
         var (markdown, sarif) = (Path.Combine(slower.Folder, "a.md"), Path.Combine(slower.Folder, "a.sarif"));
 
         var (exitCode, output, error) = await slower.AskAsync(
@@ -26,7 +27,8 @@ public sealed class GateTests : IDisposable
         Assert.Contains("gate · ✗ lamps · steady · a lamp allocates 48 B where it was 24 B", output, StringComparison.Ordinal);
         Assert.Matches(@"gate · ✗ lamps · quick · a lamp got slower, × 2\.4\S* .*, where 2\.0 % is allowed", output);
         Assert.Contains("gate · ✗ closed: 2 of 2 object, ", output, StringComparison.Ordinal);
-        Assert.StartsWith("## Gate closed\n\n- lamps · steady · a lamp allocates 48 B", await File.ReadAllTextAsync(markdown), StringComparison.Ordinal);
+        Assert.StartsWith("## Gate closed\n\n- lamps · steady · a lamp allocates 48 B", await File.ReadAllTextAsync(markdown),
+            StringComparison.Ordinal);
         using var told = JsonDocument.Parse(await File.ReadAllTextAsync(sarif));
         Assert.Equal(["allocates-more", "slower"], told.RootElement.GetProperty("runs")[0].GetProperty("results").EnumerateArray()
             .Select(result => result.GetProperty("ruleId").GetString()));
@@ -36,7 +38,8 @@ public sealed class GateTests : IDisposable
     public async Task Rules_of_the_project_allow_what_they_allow()
     {
         await _project.RunAsync("--save", "before");
-        using var slower = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new() { Bytes = 48 }, new() { Nanoseconds = [60] }] });
+        using var slower = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new() { Bytes = 48 },
+            new() { Nanoseconds = [60] }] });
         await File.WriteAllTextAsync(Path.Combine(slower.Folder, "tachyscope.json"),
             """{ "gate": { "within": "20s", "rules": [{ "cells": "lamps · steady", "bytes": "any" }, { "cells": "* · quick", "margin": "50%" }] } }""");
 

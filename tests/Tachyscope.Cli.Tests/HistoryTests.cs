@@ -17,7 +17,8 @@ public sealed class HistoryTests : IDisposable
     public async Task A_run_is_kept_found_again_and_compared_with_the_next()
     {
         var first = await _project.RunAsync("--save", "before");
-        using var slower = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new() { Bytes = 48 }, new() { Nanoseconds = [120] }] });
+        using var slower = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new() { Bytes = 48 },
+            new() { Nanoseconds = [120] }] });
         var second = await slower.RunAsync("--save", "--history", Place);
 
         Assert.True(first.ExitCode == ExitCode.Fine, first.Error);
@@ -88,7 +89,8 @@ public sealed class HistoryTests : IDisposable
 
         Assert.Equal(ExitCode.CouldNotRun, exitCode);
         Assert.Contains("lamps · quick · ", output, StringComparison.Ordinal);
-        Assert.Matches("could not be kept in its history: lamps on 127.0.0.1 cannot be reached: .* It is in .*waiting-runs.* instead", error);
+        Assert.Matches("could not be kept in its history: lamps on 127.0.0.1 cannot be reached: .* It is in .*waiting-runs.* instead",
+            error);
         Assert.Contains("1 that could not be kept before wait for tachyscope history import",
             (await _project.RunAsync("--save")).Output, StringComparison.Ordinal);
         Assert.Equal("imported 1 of 1 runs\n", Line(await AskAsync("history", "import")));

@@ -23,7 +23,8 @@ internal sealed class Hostile : IDisposable
             Shape = study => study with
             {
                 Name = Study,
-                Variants = [.. study.Variants.Select((variant, index) => variant with { Name = Variants[index], Source = new() { File = "pier light/a#1.cs", Line = 7 },
+                Variants = [.. study.Variants.Select((variant, index) => variant with { Name = Variants[index],
+                    Source = new() { File = "pier light/a#1.cs", Line = 7 },
                     Variant = Variants[index] })],
                 Limits = [new() { AllocatedBytes = 16, Variant = Variants[2] }, new() { Nanoseconds = 1e9, Variant = Variants[1] }],
             },

@@ -29,7 +29,8 @@ public sealed class FileHistoryTests : RunHistoryTests, IDisposable
         Do("UPDATE history_version SET version = 99");
 
         Assert.Contains("version 99", Assert.Throws<HistoryException>(() => RunHistory.Open(Place)).Message, StringComparison.Ordinal);
-        Assert.Contains("take a newer tool", Assert.Throws<HistoryException>(() => RunHistory.OpenToRead(Place)).Message, StringComparison.Ordinal);
+        Assert.Contains("take a newer tool", Assert.Throws<HistoryException>(() => RunHistory.OpenToRead(Place))
+            .Message, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -39,7 +40,8 @@ public sealed class FileHistoryTests : RunHistoryTests, IDisposable
         Assert.Contains("is no history", Assert.Throws<HistoryException>(() => RunHistory.Open(Place)).Message, StringComparison.Ordinal);
         Assert.StartsWith("no database", File.ReadAllText(Place), StringComparison.Ordinal);
         Assert.Contains("could not be opened",
-            Assert.Throws<HistoryException>(() => RunHistory.OpenToRead(Path.Combine(_folder, "none", "a"))).Message, StringComparison.Ordinal);
+            Assert.Throws<HistoryException>(() => RunHistory.OpenToRead(Path.Combine(_folder, "none", "a")))
+                .Message, StringComparison.Ordinal);
 
         File.Delete(Place);
         var history = RunHistory.Open(Place);

@@ -60,7 +60,8 @@ public sealed class LampServer : IDisposable
         return PlaceOf(name);
     }
 
-    public string PlaceOf(string database, string user = User) => FormattableString.Invariant($"postgresql://{user}@127.0.0.1:{Port}/{database}");
+    public string PlaceOf(string database, string user = User)
+        => FormattableString.Invariant($"postgresql://{user}@127.0.0.1:{Port}/{database}");
 
     public void Start() => Serve("pg_ctl", "-D", Data, "-w", "-l", Path.Combine(_folder, "log"), "-o",
         FormattableString.Invariant($"-p {Port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c fsync=off"), "start");
@@ -86,7 +87,8 @@ public sealed class LampServer : IDisposable
     // Its output goes nowhere: the server would hold a pipe open.
     private static void Do(params string[] words)
     {
-        var start = new ProcessStartInfo("/bin/sh", ["-c", "\"$@\" > /dev/null 2>&1 < /dev/null", "sh", .. words]) { WorkingDirectory = "/" };
+        var start = new ProcessStartInfo("/bin/sh",
+            ["-c", "\"$@\" > /dev/null 2>&1 < /dev/null", "sh", .. words]) { WorkingDirectory = "/" };
         using var process = Process.Start(start)!;
         Assert.True(process.WaitForExit(Longest) && process.ExitCode == 0, string.Join(' ', words));
     }
@@ -94,7 +96,8 @@ public sealed class LampServer : IDisposable
     private static string? Programs()
         => Directory.Exists("/usr/lib/postgresql")
             ? Directory.GetDirectories("/usr/lib/postgresql").Where(version => File.Exists(Path.Combine(version, "bin", "initdb")))
-                .OrderByDescending(version => double.TryParse(Path.GetFileName(version), CultureInfo.InvariantCulture, out var number) ? number : 0)
+                .OrderByDescending(version => double.TryParse(Path.GetFileName(version), CultureInfo.InvariantCulture, out var number)
+                    ? number : 0)
                 .Select(version => Path.Combine(version, "bin")).FirstOrDefault()
             : null;
 

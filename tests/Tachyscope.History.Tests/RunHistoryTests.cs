@@ -64,7 +64,8 @@ public abstract class RunHistoryTests
     {
         var history = RunHistory.Open(Place);
         var summary = RunSummary.Of(Simulated);
-        long[] ids = [history.Save(Simulated, summary, null), history.Save(Simulated, summary, null), history.Save(Simulated, summary, "kept")];
+        long[] ids = [history.Save(Simulated, summary, null), history.Save(Simulated, summary, null),
+            history.Save(Simulated, summary, "kept")];
 
         Assert.True(history.Label(ids[0], "lit"));
         Assert.True(history.Label(ids[2], null));
@@ -82,7 +83,8 @@ public abstract class RunHistoryTests
     {
         var summary = RunSummary.Of(Simulated);
 
-        var ids = await Task.WhenAll(Enumerable.Range(0, 12).Select(_ => Task.Run(() => RunHistory.Open(Place).Save(Simulated, summary, null))));
+        var ids = await Task.WhenAll(Enumerable.Range(0, 12)
+            .Select(_ => Task.Run(() => RunHistory.Open(Place).Save(Simulated, summary, null))));
 
         Assert.Equal(Enumerable.Range(1, 12).Select(id => (long)id), ids.Order());
         Assert.All(ids, id => Assert.NotNull(RunHistory.OpenToRead(Place).Read(id)));

@@ -25,7 +25,8 @@ public sealed class ServerHistoryTests : RunHistoryTests, IClassFixture<LampServ
 
         Assert.Contains("refused the user or the password", stranger, StringComparison.Ordinal);
         Assert.Contains("there is no database nowhere on 127.0.0.1", missing, StringComparison.Ordinal);
-        Assert.Contains("has no runs", Assert.Throws<HistoryException>(() => RunHistory.OpenToRead(Place)).Message, StringComparison.Ordinal);
+        Assert.Contains("has no runs", Assert.Throws<HistoryException>(() => RunHistory.OpenToRead(Place))
+            .Message, StringComparison.Ordinal);
         Assert.DoesNotContain(LampServer.Password, stranger + missing, StringComparison.Ordinal);
     }
 

@@ -31,7 +31,8 @@ public sealed record GateCell(string Study, string Variant, string Input, Interv
     public static IReadOnlyList<GateCell> Of(RunComparison found)
     {
         ArgumentNullException.ThrowIfNull(found);
-        return [.. found.Changes.Select(change => new GateCell(change.Later.Study, change.Later.Variant, change.Later.Input, change.TimeRatio,
+        return [.. found.Changes.Select(change => new GateCell(change.Later.Study, change.Later.Variant, change.Later.Input,
+            change.TimeRatio,
             change.Earlier.Bytes, change.Later.Bytes))];
     }
 }

@@ -30,7 +30,8 @@ public sealed record GateJudgement(GateCell Cell, GateRule Rule, GateAnswer Answ
     /// <param name="cells">The cells.</param>
     /// <param name="rules">The rules; those for all of them by default.</param>
     /// <remarks>
-    /// Slower is a cell whose whole interval lies beyond its margin, kept is one whose whole interval lies below: the intervals of a study's
+    /// Slower is a cell whose whole interval lies beyond its margin, kept is one whose whole interval lies below: the intervals of a
+    /// study's
     /// cells hold together, so that unchanged code closes a gate less often than their level says, by as much as the margin is wide.
     /// </remarks>
     public static IReadOnlyList<GateJudgement> Of(IReadOnlyList<GateCell> cells, IReadOnlyList<GateRule> rules)

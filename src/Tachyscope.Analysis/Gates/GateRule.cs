@@ -5,7 +5,8 @@ namespace Tachyscope.Analysis.Gates;
 /// <summary>What a cell may become before a gate closes.</summary>
 public sealed record GateRule
 {
-    /// <summary>Which cells it is for: a study, a study and a variant, or both and an input, set apart by " · "; * stands for anything.</summary>
+    /// <summary>Which cells it is for: a study, a study and a variant, or both and an input, set apart by " · "; * stands for
+    /// anything.</summary>
     public string Cells { get; init; } = "*";
 
     /// <summary>How much slower a cell may be, as a share; 0.02 by default.</summary>

@@ -6,7 +6,8 @@ namespace Tachyscope.Analysis.Histories;
 /// <param name="Repeats">Pairs of runs of the same code that it was learnt from.</param>
 /// <remarks>
 /// The difference of two such runs has the variance within each and this one, so that the mean of what squared differences exceed the
-/// former by, each weighted by what is known of it, estimates the latter (method of moments; DerSimonian and Laird, "Meta-analysis in clinical trials", 1986). What was seen
+/// former by, each weighted by what is known of it, estimates the latter (method of moments; DerSimonian and Laird, "Meta-analysis in
+/// clinical trials", 1986). What was seen
 /// on machines of this kind stands in for repeats where there are few, as <see cref="PriorFreedom"/> of them would.
 /// </remarks>
 public sealed record BetweenRuns(double Variance, double Freedom, int Repeats)

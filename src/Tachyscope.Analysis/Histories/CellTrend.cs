@@ -19,7 +19,8 @@ public sealed record CellTrend(
         var there = cells.OfType<CellSummary>().Where(cell => !cell.IsBound).ToList();
         // Over the metronome where that is known throughout: then a slow day is no slow code.
         var areBeats = there.TrueForAll(cell => double.IsFinite(cell.Beats));
-        double[] logs = [.. cells.Select(cell => cell is null || cell.IsBound ? double.NaN : Math.Log(areBeats ? cell.Beats : cell.Nanoseconds))];
+        double[] logs = [.. cells.Select(cell => cell is null
+            || cell.IsBound ? double.NaN : Math.Log(areBeats ? cell.Beats : cell.Nanoseconds))];
         var found = ChangePoints.Find(logs, falseAlarmProbability);
         var drift = ChangePoints.Drift(logs, found);
         return new CellTrend(

@@ -5,7 +5,8 @@ namespace Tachyscope.Analysis.Histories;
 /// <summary>Finds where a series of times changed for good.</summary>
 /// <remarks>
 /// Pettitt, "A non-parametric approach to the change-point problem", 1979: with ranks, so that single outliers and times that lie in two
-/// heaps raise no alarm; the probability by permutations of the series rather than by his approximation, which is no use for short ones. Several
+/// heaps raise no alarm; the probability by permutations of the series rather than by his approximation, which is no use for short ones.
+/// Several
 /// changes by splitting at each that is found (Vostrikova, "Detecting 'disorder' in multidimensional random processes", 1981). The size of
 /// a change is the median of all differences between its two sides, with its interval by their order (Hodges and Lehmann, "Estimates of
 /// location based on rank tests", 1963). Where it lies is known to those places at which two levels explain the series nearly as well, by
@@ -80,7 +81,8 @@ public static class ChangePoints
             begin = end;
         }
 
-        // Each place and each level costs half the logarithm of the number of values (Schwarz, "Estimating the dimension of a model", 1978).
+        // Each place and each level costs half the logarithm of the number of values (Schwarz, "Estimating the dimension of a model",
+        // 1978).
         var saved = (changes.Count - 0.5) * Math.Log(points.Count) / points.Count;
         return Math.Log(left) < Math.Log(steps) + saved ? Math.Exp(slope * (points[^1].X - points[0].X)) : null;
     }

@@ -42,19 +42,22 @@ public sealed record RunComparison
     /// <summary>Compares two runs.</summary>
     /// <param name="earlier">What was.</param>
     /// <param name="later">What is.</param>
-    /// <param name="repeats">Pairs of runs of the same code on such a machine, from which what two runs differ by is learnt; none is fine.</param>
+    /// <param name="repeats">Pairs of runs of the same code on such a machine, from which what two runs differ by is learnt; none is
+    /// fine.</param>
     /// <param name="marginShare">The smallest difference that matters, as a share.</param>
     /// <param name="level">Level at which the intervals are to hold together; 0.95 by default.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
     public static RunComparison Of(
-        RunSummary earlier, RunSummary later, IReadOnlyList<(RunSummary One, RunSummary Other)> repeats, double marginShare, double level = 0.95)
+        RunSummary earlier, RunSummary later, IReadOnlyList<(RunSummary One, RunSummary Other)> repeats, double marginShare,
+            double level = 0.95)
     {
         ArgumentNullException.ThrowIfNull(earlier);
         ArgumentNullException.ThrowIfNull(later);
         ArgumentNullException.ThrowIfNull(repeats);
         var then = earlier.Cells.ToDictionary(cell => cell.Name);
         var now = later.Cells.ToDictionary(cell => cell.Name);
-        var shared = later.Cells.Where(cell => then.ContainsKey(cell.Name)).Select(cell => (Earlier: then[cell.Name], Later: cell)).ToList();
+        var shared = later.Cells.Where(cell => then.ContainsKey(cell.Name)).Select(cell => (Earlier: then[cell.Name], Later: cell))
+            .ToList();
         var studies = shared.Select(pair => pair.Later.Study).ToHashSet();
         var isQuiet = shared.TrueForAll(pair => pair.Earlier.IsQuiet && pair.Later.IsQuiet);
         var between = BetweenRuns.Of(repeats, isQuiet, cell => studies.Contains(cell.Study));

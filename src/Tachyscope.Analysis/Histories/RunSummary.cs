@@ -44,7 +44,8 @@ public sealed record RunSummary
     public static RunSummary Of(Run run)
     {
         ArgumentNullException.ThrowIfNull(run);
-        return Of(run, [.. run.Studies.Select(study => TargetAnalyst.Examine(run, study, new AnalysisOptions { AreContrastsOnly = true }))]);
+        return Of(run,
+            [.. run.Studies.Select(study => TargetAnalyst.Examine(run, study, new AnalysisOptions { AreContrastsOnly = true }))]);
     }
 
     /// <summary>Summarises a run that was examined already.</summary>
@@ -77,7 +78,8 @@ public sealed record RunSummary
     // Not its system's version, which changes every week and seldom a time.
     private static string MachineOf(Run run)
     {
-        var quota = run.Machine.ProcessorQuota is { } share ? string.Create(CultureInfo.InvariantCulture, $" of which {share:0.##} at once") : "";
+        var quota = run.Machine.ProcessorQuota is { } share
+            ? string.Create(CultureInfo.InvariantCulture, $" of which {share:0.##} at once") : "";
         var count = run.Machine.ProcessorCount;
         return $"{run.Machine.Processor}, {run.Environment.Architecture}, {count} processor{(count == 1 ? "" : "s")}{quota}";
     }

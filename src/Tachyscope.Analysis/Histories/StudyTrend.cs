@@ -5,7 +5,8 @@ namespace Tachyscope.Analysis.Histories;
 /// <param name="Runs">The runs, the oldest first.</param>
 /// <param name="Cells">Its cells, in the order of the last run that has them.</param>
 /// <param name="Marks">Runs from which on something else differs than the code.</param>
-public sealed record StudyTrend(string Study, IReadOnlyList<RunSummary> Runs, IReadOnlyList<CellTrend> Cells, IReadOnlyList<(int Index, string What)> Marks)
+public sealed record StudyTrend(string Study, IReadOnlyList<RunSummary> Runs, IReadOnlyList<CellTrend> Cells,
+    IReadOnlyList<(int Index, string What)> Marks)
 {
     private const double FamilyFalseAlarmProbability = 0.05;
 
@@ -26,7 +27,8 @@ public sealed record StudyTrend(string Study, IReadOnlyList<RunSummary> Runs, IR
         var probability = Math.Min(ChangePoints.UsualFalseAlarmProbability, FamilyFalseAlarmProbability / Math.Max(1, names.Count));
         return new StudyTrend(
             study, points,
-            [.. names.AsParallel().AsOrdered().Select(name => CellTrend.Of([.. byName.Select(cells => cells.GetValueOrDefault(name))], probability, marginShare))],
+            [.. names.AsParallel().AsOrdered()
+                .Select(name => CellTrend.Of([.. byName.Select(cells => cells.GetValueOrDefault(name))], probability, marginShare))],
             [.. FindMarks(points)]);
     }
 
@@ -60,7 +62,8 @@ public sealed record StudyTrend(string Study, IReadOnlyList<RunSummary> Runs, IR
             yield return same[^1] with
             {
                 Cells = [.. same.SelectMany(run => run.Cells).GroupBy(cell => cell.Name)
-                    .Select(cells => cells.OrderBy(cell => cell.Beats).ThenBy(cell => cell.Nanoseconds).ElementAt((cells.Count() - 1) / 2))],
+                    .Select(cells => cells.OrderBy(cell => cell.Beats).ThenBy(cell => cell.Nanoseconds)
+                        .ElementAt((cells.Count() - 1) / 2))],
             };
             begin = end;
         }

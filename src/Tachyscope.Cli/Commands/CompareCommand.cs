@@ -21,7 +21,8 @@ internal static class CompareCommand
         };
         var margin = new Option<double?>("--margin")
         {
-            Description = "The smallest difference that matters to you; 1% by default.", HelpName = "PERCENT", CustomParser = PercentValue.Parse,
+            Description = "The smallest difference that matters to you; 1% by default.", HelpName = "PERCENT",
+                CustomParser = PercentValue.Parse,
         };
         var all = new Option<bool>("--every-cell") { Description = "List the cells that stayed the same or cannot be told, too." };
         var insist = new Option<bool>("--insist") { Description = "Compare although the runs were measured on machines that are not alike." };

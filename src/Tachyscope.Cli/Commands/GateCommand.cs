@@ -43,7 +43,8 @@ internal sealed class GateCommand
     public static Command Create(Surroundings around)
     {
         var own = new GateCommand(around);
-        var command = new Command("gate", "Pass or fail for continuous integration: slower, more allocation, or a limit broken ends with 1.")
+        var command = new Command("gate",
+            "Pass or fail for continuous integration: slower, more allocation, or a limit broken ends with 1.")
         {
             own._project, own._against,
         };
@@ -79,7 +80,8 @@ internal sealed class GateCommand
                 Target[] sides = [new() { Name = against, Revision = against, Study = Revisions.Now }, new() { Name = Revisions.Now }];
                 return await new Measurement(_around, _options, result)
                 {
-                    IsDuel = true, Asked = _ => new TargetSet(sides, []), Precision = precision, WithinSeconds = within ?? UsualWithinSeconds,
+                    IsDuel = true, Asked = _
+                        => new TargetSet(sides, []), Precision = precision, WithinSeconds = within ?? UsualWithinSeconds,
                     Gate = (_, found) => Judged(GateJudgement.Of(GateCell.Of(found), rules), against, found),
                 }.RunAsync(project, cancellation);
             }
@@ -115,7 +117,8 @@ internal sealed class GateCommand
                 var now = RunSummary.Of(run, found);
                 var compared = RunComparison.Of(earlier.Summary, now, Repeats.Of(history, now), rules[0].MarginShare);
                 var outcome = Judged(GateJudgement.Of(GateCell.Of(compared), rules), RunWords.Name(earlier.Summary), found);
-                return compared.Changes.Count == 0 ? outcome with { Problem = $"{RunWords.Name(earlier.Summary)} shares no cell with this run, so that nothing is held against it." }
+                return compared.Changes.Count == 0
+                    ? outcome with { Problem = $"{RunWords.Name(earlier.Summary)} shares no cell with this run, so that nothing is held against it." }
                     : compared.AreMachinesAlike || _options.IsInsisted(result) ? outcome
                     : outcome with { Problem = $"{RunWords.Name(earlier.Summary)} was measured on {compared.Earlier.Machine}, and this is {now.Machine}; hold it against a revision, or judge all the same with --insist." };
             },

@@ -31,7 +31,8 @@ internal sealed class HistoryCommand
             Description = $"List so many of the newest runs; {UsualRuns} by default.", HelpName = "N", DefaultValueFactory = _ => UsualRuns,
             CustomParser = CountValue.UpTo(MostRuns, "write how many of the newest runs to list, such as 50"),
         };
-        var command = new Command("history", "List the saved runs; show, label, remove, export and import them.") { runs, own._plain.Option };
+        var command = new Command("history", "List the saved runs; show, label, remove, export and import them.") { runs,
+            own._plain.Option };
         own._place.Option.Recursive = true;
         command.Add(own._place.Option);
         command.SetAction((result, _) => own.GuardedAsync(result, history => own.ListAsync(history, result, result.GetValue(runs))));
@@ -53,14 +54,17 @@ internal sealed class HistoryCommand
         }
 
         var machines = runs.Select(run => run.Machine).Distinct().Count() > 1;
-        string[] Told(RunSummary run) => [run.Label ?? "", RunWords.When(run), RunWords.Code(run), run.Runtime, .. machines ? [run.Machine] : (string[])[]];
+        string[] Told(RunSummary run)
+            => [run.Label ?? "", RunWords.When(run), RunWords.Code(run), run.Runtime, .. machines ? [run.Machine] : (string[])[]];
         var report = new HistoryReport
         {
             Parts =
             [
                 new HistoryPart(history.Name, [], new FigureTable
                 {
-                    Title = "run", Of = "run", Headings = ["label", "measured, UTC", "code", "runtime", .. machines ? ["machine"] : (string[])[]], AreFiguresWords = true,
+                    Title = "run", Of = "run",
+                        Headings = ["label", "measured, UTC", "code", "runtime", .. machines ? ["machine"] : (string[])[]],
+                        AreFiguresWords = true,
                     Rows = [.. runs.Select(run => new FigureRow(run.Id.ToString(CultureInfo.InvariantCulture), Told(run)))],
                 }, [.. runs.Select(run => string.Join(" · ", (string[])[RunWords.Name(run), .. Told(run)[1..]]))]),
             ],
@@ -74,13 +78,17 @@ internal sealed class HistoryCommand
     {
         var asked = Run();
         var command = new Command("show", "Tell all that is kept of a run beside its readings; tachyscope report shows those.") { asked };
-        command.SetAction((result, cancellation) => GuardedAsync(result, history => WithRunAsync(history, result.GetValue(asked)!, async run =>
+        command.SetAction((result, cancellation) => GuardedAsync(result,
+            history => WithRunAsync(history, result.GetValue(asked)!, async run =>
         {
             (string Of, string? What)[] lines =
             [
                 ("run", RunWords.Name(run)), ("measured", $"{RunWords.When(run)} UTC, {run.State.ToString().ToLowerInvariant()}"),
-                ("code", RunWords.Code(run)), ("stamp", run.Code.Stamp), ("machine", run.Machine), ("runtime", run.Runtime), ("tool", run.Tool),
-                ("command", run.Command), ("studies", string.Join(", ", run.Cells.GroupBy(cell => cell.Study).Select(study => $"{study.Key} ({study.Count()} cells)"))),
+                ("code", RunWords.Code(run)), ("stamp", run.Code.Stamp), ("machine", run.Machine), ("runtime", run.Runtime),
+                    ("tool", run.Tool),
+                ("command", run.Command),
+                    ("studies",
+                    string.Join(", ", run.Cells.GroupBy(cell => cell.Study).Select(study => $"{study.Key} ({study.Count()} cells)"))),
             ];
             foreach (var (of, what) in lines.Where(line => !string.IsNullOrEmpty(line.What)))
             {
@@ -93,13 +101,16 @@ internal sealed class HistoryCommand
     private Command Label()
     {
         var asked = Run();
-        var label = new Argument<string?>("LABEL") { Description = "Its name from now on; none takes the present one away.", Arity = ArgumentArity.ZeroOrOne };
+        var label = new Argument<string?>("LABEL") { Description = "Its name from now on; none takes the present one away.",
+            Arity = ArgumentArity.ZeroOrOne };
         var command = new Command("label", "Give a run a name to find it by, or take it away.") { asked, label };
-        command.SetAction((result, cancellation) => GuardedAsync(result, history => WithRunAsync(history, result.GetValue(asked)!, async run =>
+        command.SetAction((result, cancellation) => GuardedAsync(result,
+            history => WithRunAsync(history, result.GetValue(asked)!, async run =>
         {
             var name = result.GetValue(label);
             RunHistory.Open(_place.PlaceToSave(result, ".")).Label(run.Id, name);
-            await _around.Output.WriteLineAsync(name is null ? $"run {run.Id} bears no label now" : $"run {run.Id} is \"{VisibleText.Of(name)}\" now");
+            await _around.Output.WriteLineAsync(name is null ? $"run {run.Id} bears no label now"
+                : $"run {run.Id} is \"{VisibleText.Of(name)}\" now");
         }, cancellation)));
         return command;
     }
@@ -126,7 +137,8 @@ internal sealed class HistoryCommand
     private Command Export()
     {
         var folder = new Argument<string>("FOLDER") { Description = "Where to write the runs, each as a file like those of --out; made if need be." };
-        var asked = new Argument<string[]>("RUN") { Description = $"Which runs: {RunFinder.Forms}; all by default.", Arity = ArgumentArity.ZeroOrMore };
+        var asked = new Argument<string[]>("RUN") { Description = $"Which runs: {RunFinder.Forms}; all by default.",
+            Arity = ArgumentArity.ZeroOrMore };
         var command = new Command("export", "Write runs as files; of a damaged history whatever can still be read.") { folder, asked };
         command.SetAction((result, cancellation) => GuardedAsync(result, async history =>
         {
@@ -145,7 +157,8 @@ internal sealed class HistoryCommand
             {
                 try
                 {
-                    RunFile.Write(history.Read(run.Id)!, Path.Combine(into, string.Create(CultureInfo.InvariantCulture, $"run-{run.Id}.json")));
+                    RunFile.Write(history.Read(run.Id)!,
+                        Path.Combine(into, string.Create(CultureInfo.InvariantCulture, $"run-{run.Id}.json")));
                 }
                 catch (HistoryException exception)
                 {
@@ -172,7 +185,8 @@ internal sealed class HistoryCommand
             var named = result.GetValue(files) ?? [];
             var waiting = new WaitingRuns(_around.Cache);
             string[] all = [.. named.Length == 0 ? waiting.Files : named
-                .SelectMany(file => Directory.Exists(file) ? Directory.GetFiles(file, "*.json").Order(StringComparer.Ordinal) : (IEnumerable<string>)[file])];
+                .SelectMany(file => Directory.Exists(file) ? Directory.GetFiles(file, "*.json")
+                    .Order(StringComparer.Ordinal) : (IEnumerable<string>)[file])];
             if (all.Length == 0)
             {
                 return await _around.ComplainAsync(["there is nothing to import; name files that were saved with --out, or a folder of them."], ExitCode.WrongUse);
@@ -203,7 +217,8 @@ internal sealed class HistoryCommand
 
     private static Argument<string> Run() => new("RUN") { Description = $"A run: {RunFinder.Forms}." };
 
-    private static async Task<(IReadOnlyList<RunSummary> Runs, string? Problem)> FindAsync(RunHistory history, string[] asked, CancellationToken cancellation)
+    private static async Task<(IReadOnlyList<RunSummary> Runs, string? Problem)> FindAsync(RunHistory history, string[] asked,
+        CancellationToken cancellation)
     {
         List<RunSummary> found = [];
         foreach (var one in asked)

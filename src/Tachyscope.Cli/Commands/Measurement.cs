@@ -39,7 +39,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private TimeSpan _lastSave;
     private TimeSpan _saving;
 
-    private RunPlan Plan => _asked with { PrecisionShare = _asked.PrecisionShare ?? Precision, WithinSeconds = _asked.WithinSeconds ?? WithinSeconds };
+    private RunPlan Plan
+        => _asked with { PrecisionShare = _asked.PrecisionShare ?? Precision, WithinSeconds = _asked.WithinSeconds ?? WithinSeconds };
 
     /// <summary>All the time it may take, in seconds, where no option says so.</summary>
     public double? WithinSeconds { get; init; }
@@ -205,7 +206,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             _display.Show(gate.Report);
         }
 
-        var (written, problems) = await Exporter.WriteAsync(new Export(run, _shown) { Gate = gate?.Judged ?? [] }, options.Out.Shown(result));
+        var (written, problems) = await Exporter.WriteAsync(new Export(run, _shown) { Gate = gate?.Judged ?? [] },
+            options.Out.Shown(result));
         foreach (var file in written)
         {
             _display.Say($"written to {file}");
@@ -239,7 +241,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         if (isInterrupted)
         {
-            var left = _isSaved ? $"what was measured until then is shown above and saved in {_out}." : "what was measured until then is shown above.";
+            var left = _isSaved ? $"what was measured until then is shown above and saved in {_out}."
+                : "what was measured until then is shown above.";
             return await around.ComplainAsync([$"interrupted; {left}"], ExitCode.Interrupted);
         }
 

@@ -60,7 +60,8 @@ internal static class ReportCommand
                 RunFile.Write(run, copy);
             }
 
-            var (written, problems) = await Exporter.WriteAsync(new Export(run, all.ConvertAll(study => study.Found)), output.Shown(result));
+            var (written, problems) = await Exporter.WriteAsync(new Export(run, all.ConvertAll(study => study.Found)),
+                output.Shown(result));
             if (written.Count > 0 || problems.Count > 0 || output.Run(result) is not null)
             {
                 // Whoever asks for a file has it to read.

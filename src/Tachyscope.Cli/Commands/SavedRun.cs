@@ -46,7 +46,8 @@ internal sealed class SavedRun
 
         try
         {
-            var (run, problem) = File.Exists(path) || Directory.Exists(path) ? (RunFile.Read(path), null) : await FindAsync(result, path, cancellation);
+            var (run, problem) = File.Exists(path)
+                || Directory.Exists(path) ? (RunFile.Read(path), null) : await FindAsync(result, path, cancellation);
             if (run is null)
             {
                 return await ComplainAsync(around, problem!, ExitCode.WrongUse);

@@ -29,12 +29,14 @@ internal static class TrendCommand
         };
         var runs = new Option<int>("--runs")
         {
-            Description = $"Look at so many of the newest runs; {UsualRuns} by default.", HelpName = "N", DefaultValueFactory = _ => UsualRuns,
+            Description = $"Look at so many of the newest runs; {UsualRuns} by default.", HelpName = "N", DefaultValueFactory = _
+                => UsualRuns,
             CustomParser = CountValue.UpTo(MostRuns, "write how many of the newest runs to look at, such as 50"),
         };
         var margin = new Option<double?>("--margin")
         {
-            Description = "The smallest change that matters to you; 1% by default.", HelpName = "PERCENT", CustomParser = PercentValue.Parse,
+            Description = "The smallest change that matters to you; 1% by default.", HelpName = "PERCENT",
+                CustomParser = PercentValue.Parse,
         };
         var every = new Option<bool>("--every-machine") { Description = "Take the runs of all machines, not only of the one measured on last." };
         var all = new Option<bool>("--every-cell") { Description = "List the cells that did not change, too." };

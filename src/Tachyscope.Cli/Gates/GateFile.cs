@@ -17,7 +17,8 @@ internal static class GateFile
     };
 
     /// <summary>The rules, those for all cells first, and all the time they allow, in seconds.</summary>
-    /// <exception cref="InvalidDataException">The file does not say what it should; the message says where, and what it should be.</exception>
+    /// <exception cref="InvalidDataException">The file does not say what it should; the message says where, and what it should
+    /// be.</exception>
     public static (IReadOnlyList<GateRule> Rules, double? WithinSeconds) Read(string project)
     {
         var folder = Directory.Exists(project) ? project : Path.GetDirectoryName(Path.GetFullPath(project)) ?? ".";
@@ -31,7 +32,8 @@ internal static class GateFile
         {
             var said = JsonSerializer.Deserialize<Content>(File.ReadAllText(path), Options)?.Gate ?? new All();
             var first = Rule(path, said, new GateRule());
-            return ([first, .. (said.Rules ?? []).Select(rule => Rule(path, rule, first))], said.Within is { } within ? Seconds(path, within) : null);
+            return ([first, .. (said.Rules ?? []).Select(rule => Rule(path, rule, first))], said.Within is { } within
+                ? Seconds(path, within) : null);
         }
         catch (JsonException exception)
         {

@@ -28,7 +28,8 @@ internal sealed class HistoryOption
     {
         if (Place(result, project) is not { } place)
         {
-            return (null, $"there is no history from {Path.GetFullPath(project)} upwards; save a run first with --save, or name one with --history.");
+            return (null,
+                $"there is no history from {Path.GetFullPath(project)} upwards; save a run first with --save, or name one with --history.");
         }
 
         try

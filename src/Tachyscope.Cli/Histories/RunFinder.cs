@@ -7,7 +7,8 @@ using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Histories;
 
-/// <summary>Finds the run that somebody means: a file, a number or label of a history, its last ones, or the newest of a revision.</summary>
+/// <summary>Finds the run that somebody means: a file, a number or label of a history, its last ones, or the newest of a
+/// revision.</summary>
 /// <param name="history">The history; null for none.</param>
 /// <param name="folder">Where revisions are looked up.</param>
 internal sealed partial class RunFinder(RunHistory? history, string folder)
@@ -37,7 +38,8 @@ internal sealed partial class RunFinder(RunHistory? history, string folder)
 
         if (history is null)
         {
-            return (null, $"there is no file {asked}, and no history to look it up in; name a file that was saved with --out, or save runs with --save.");
+            return (null,
+                $"there is no file {asked}, and no history to look it up in; name a file that was saved with --out, or save runs with --save.");
         }
 
         return await InHistoryAsync(history, asked, cancellation) is { } found
@@ -70,7 +72,8 @@ internal sealed partial class RunFinder(RunHistory? history, string folder)
         if (Last().IsMatch(asked))
         {
             var count = history.List(new RunQuery()).Count;
-            return string.Create(CultureInfo.InvariantCulture, $"{history.Name} holds {count} run{(count == 1 ? "" : "s")}, so that there is no {asked}; save more with --save.");
+            return string.Create(CultureInfo.InvariantCulture,
+                $"{history.Name} holds {count} run{(count == 1 ? "" : "s")}, so that there is no {asked}; save more with --save.");
         }
 
         string[] labels = [.. history.List(new RunQuery { Most = LabelsLooked }).Select(run => run.Label).OfType<string>().Distinct()];

@@ -55,7 +55,8 @@ internal sealed class RunKeeper(Surroundings around, SavingOptions options, Pars
             foreach (var study in now.Cells.Select(cell => cell.Study).Distinct())
             {
                 if (history.Series(new RunQuery { Study = study, Machine = now.Machine, Most = 1 }) is [var then]
-                    && RunComparison.Of(then, now with { Cells = [.. now.Cells.Where(cell => cell.Study == study)] }, repeats, run.Plan.MarginShare)
+                    && RunComparison.Of(then, now with { Cells = [.. now.Cells.Where(cell => cell.Study == study)] }, repeats,
+                        run.Plan.MarginShare)
                         is var changed && ComparisonReporter.Since(changed, study) is { } line)
                 {
                     told.Add(($"{study} {line}", changed.Changes.Any(change =>
@@ -66,7 +67,8 @@ internal sealed class RunKeeper(Surroundings around, SavingOptions options, Pars
             var moved = told.Where(line => line.IsMoved).ToList();
             var shown = told.Count <= StudiesTold ? told : moved;
             var rest = told.Count - shown.Count;
-            return [.. shown.Select(line => line.Line), .. rest > 0 ? [$"{rest} more studies without a change that shows since their last saved runs"] : (string[])[]];
+            return [.. shown.Select(line => line.Line), .. rest > 0
+                ? [$"{rest} more studies without a change that shows since their last saved runs"] : (string[])[]];
         }
         catch (HistoryException exception)
         {
@@ -102,7 +104,8 @@ internal sealed class RunKeeper(Surroundings around, SavingOptions options, Pars
             }
             catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
             {
-                return ($"the run could not be kept in its history: {exception.Message} Nor could it be kept as a file: {failure.Message}", true);
+                return ($"the run could not be kept in its history: {exception.Message} Nor could it be kept as a file: {failure.Message}",
+                    true);
             }
         }
     }

@@ -15,7 +15,9 @@ internal static class HelpGroups
     /// <summary>The options of all commands, by what they are about.</summary>
     public static (string Title, string[] Names)[] Options { get; } =
     [
-        ("What is measured", ["--given", "--input", "--dial", "--against", "--only", "--study", "--target", "--using", "--package", "--reference", "--project",
+        ("What is measured",
+            ["--given", "--input", "--dial", "--against", "--only", "--study", "--target", "--using", "--package", "--reference",
+            "--project",
             "--limits"]),
         ("How long, how closely", ["--within", "--precision", "--margin", "--repeat"]),
         ("What is shown and written", ["--out", "--show", "--sort", "--columns", "--every-cell", "--plain", "--watch"]),

@@ -22,7 +22,8 @@ internal static class PercentValue
 
     /// <summary>The share; null where the text is none.</summary>
     public static double? Of(string text)
-        => double.TryParse(text.TrimEnd('%'), NumberStyles.Float, CultureInfo.InvariantCulture, out var percent) && percent > 0 && percent <= Most
+        => double.TryParse(text.TrimEnd('%'), NumberStyles.Float, CultureInfo.InvariantCulture, out var percent) && percent > 0
+            && percent <= Most
             ? percent / 100
             : null;
 

@@ -75,7 +75,8 @@ internal sealed class ShowingOptions
         }
     }
 
-    public Against Opponent(ParseResult result) => result.GetResult(_against) is null ? Against.Baseline : Opponents[result.GetValue(_against)!];
+    public Against Opponent(ParseResult result)
+        => result.GetResult(_against) is null ? Against.Baseline : Opponents[result.GetValue(_against)!];
 
     public bool IsPlain(ParseResult result) => _plain.IsPlain(result);
 

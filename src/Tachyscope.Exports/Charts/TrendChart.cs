@@ -18,8 +18,10 @@ internal static class TrendChart
         var shown = cells.OrderByDescending(pair => Moved(pair.Cell)).Take(MostLines).ToList();
         var title = trends.Count == 1 ? $"{trends[0].Study}, over its runs" : "Studies over their runs";
         return new Chart(
-            "trend", title, new("run", ChartQuantity.Number), new("time, as a multiple of the first runs'", ChartQuantity.Factor, IsLogarithmic: true),
-            [.. shown.Select(pair => new ChartSeries(Name(pair.Trend, pair.Cell, trends.Count > 1), ChartShape.Line, [.. Points(pair.Trend, pair.Cell)]))],
+            "trend", title, new("run", ChartQuantity.Number),
+                new("time, as a multiple of the first runs'", ChartQuantity.Factor, IsLogarithmic: true),
+            [.. shown.Select(pair => new ChartSeries(Name(pair.Trend, pair.Cell, trends.Count > 1), ChartShape.Line,
+                [.. Points(pair.Trend, pair.Cell)]))],
             cells.Count > MostLines ? $"The {MostLines} cells of {cells.Count} that changed most." : "");
     }
 
@@ -35,7 +37,8 @@ internal static class TrendChart
 
     private static string Name(StudyTrend trend, CellTrend cell, bool isOfSeveral)
     {
-        string[] parts = [.. isOfSeveral ? [trend.Study] : (string[])[], cell.Cell.Variant, cell.Cell.Input, .. cell.Cell.Target.Length > 0 ? [cell.Cell.Target] : (string[])[]];
+        string[] parts = [.. isOfSeveral ? [trend.Study] : (string[])[], cell.Cell.Variant, cell.Cell.Input, .. cell.Cell.Target.Length > 0
+            ? [cell.Cell.Target] : (string[])[]];
         return string.Join(" · ", parts);
     }
 }

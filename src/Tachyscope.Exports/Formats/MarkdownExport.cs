@@ -19,7 +19,8 @@ internal static class MarkdownExport
             var closing = export.Gate.Where(judged => judged.IsFailure).ToList();
             writer.WriteLine($"## Gate {(closing.Count > 0 ? "closed" : "open")}");
             writer.WriteLine();
-            foreach (var (judged, text) in closing.SelectMany(judged => GateReporter.Objections(judged).Select(objection => (judged, objection.Text))))
+            foreach (var (judged, text) in closing.SelectMany(judged => GateReporter.Objections(judged)
+                .Select(objection => (judged, objection.Text))))
             {
                 writer.WriteLine($"- {Text($"{judged.Cell.Study} · {judged.Cell.Variant} · {judged.Cell.Input} {text}")}");
             }

@@ -16,7 +16,8 @@ internal sealed record Objection(string Rule, string Message)
     {
         var isLast = export.Run.Targets.Count < 2 || row.Target == export.Run.Targets[^1].Name;
         foreach (var judged in export.Gate.Where(judged => isLast
-            && (judged.Cell.Study, judged.Cell.Variant, judged.Cell.Input) == (row.Study.Study.Name, row.Cell.Variant.Name, row.Input.Input.Label)))
+            && (judged.Cell.Study, judged.Cell.Variant, judged.Cell.Input) == (row.Study.Study.Name, row.Cell.Variant.Name,
+                row.Input.Input.Label)))
         {
             foreach (var (rule, text) in GateReporter.Objections(judged))
             {

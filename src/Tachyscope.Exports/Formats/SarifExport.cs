@@ -3,7 +3,8 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Exports.Formats;
 
-/// <summary>Writes what a check would object to as SARIF 2.1.0 (OASIS), each at the line the variant is written in, and at its name.</summary>
+/// <summary>Writes what a check would object to as SARIF 2.1.0 (OASIS), each at the line the variant is written in, and at its
+/// name.</summary>
 internal static class SarifExport
 {
     private static readonly (string Id, string Text, string Level)[] Rules =

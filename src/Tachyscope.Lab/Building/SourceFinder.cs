@@ -14,7 +14,8 @@ internal static class SourceFinder
         var files = new Dictionary<string, string>();
         return study with
         {
-            Variants = [.. study.Variants.Select(row => row with { Method = null, Source = row.Method is { } method ? Find(method, files) : null })],
+            Variants = [.. study.Variants.Select(row => row with { Method = null, Source = row.Method is { } method ? Find(method, files)
+                : null })],
         };
     }
 
@@ -24,7 +25,8 @@ internal static class SourceFinder
         try
         {
             using var assembly = new PEReader(File.OpenRead(method.Assembly));
-            return assembly.TryOpenAssociatedPortablePdb(method.Assembly, path => File.Exists(path) ? File.OpenRead(path) : null, out var symbols, out _)
+            return assembly.TryOpenAssociatedPortablePdb(method.Assembly, path => File.Exists(path) ? File.OpenRead(path)
+                : null, out var symbols, out _)
                 ? Read(symbols!, method.Token, files)
                 : null;
         }

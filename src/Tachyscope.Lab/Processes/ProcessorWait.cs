@@ -40,7 +40,8 @@ internal sealed class ProcessorWait(string processes)
     // "time on a processor, time waiting for one, turns", in nanoseconds.
     private static (long Ran, long Waited) OfThread(string thread)
         => Told(thread, "schedstat")?.Split(' ') is [var ran, var waited, ..]
-            && long.TryParse(ran, CultureInfo.InvariantCulture, out var onIt) && long.TryParse(waited, CultureInfo.InvariantCulture, out var forIt)
+            && long.TryParse(ran, CultureInfo.InvariantCulture, out var onIt)
+                && long.TryParse(waited, CultureInfo.InvariantCulture, out var forIt)
                 ? (onIt, forIt)
                 : (0, 0);
 

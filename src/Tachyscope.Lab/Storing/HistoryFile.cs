@@ -15,12 +15,14 @@ public static class HistoryFile
     /// <summary>Where a project's history is begun: at the root of its repository, or in its own folder outside of one.</summary>
     /// <param name="project">Path of the project or its folder.</param>
     public static string New(string project)
-        => Path.Combine(Upwards(project).FirstOrDefault(folder => Path.Exists(Path.Combine(folder, ".git"))) ?? Upwards(project).First(), Name);
+        => Path.Combine(Upwards(project).FirstOrDefault(folder => Path.Exists(Path.Combine(folder, ".git"))) ?? Upwards(project)
+            .First(), Name);
 
     private static IEnumerable<string> Upwards(string project)
     {
         var full = Path.GetFullPath(project);
-        for (var folder = File.Exists(full) ? Path.GetDirectoryName(full) : full; folder is not null; folder = Path.GetDirectoryName(folder))
+        for (var folder = File.Exists(full) ? Path.GetDirectoryName(full)
+            : full; folder is not null; folder = Path.GetDirectoryName(folder))
         {
             yield return folder;
         }

@@ -26,7 +26,9 @@ public static class TargetFile
             using var stream = File.OpenRead(path);
             var content = JsonSerializer.Deserialize<Content>(stream, Options);
             // It may say other things only.
-            return content?.Targets ?? (content?.Gate is null ? null : new Dictionary<string, string>()) ?? throw new InvalidDataException($"{path}: it names no targets; write {{ \"targets\": {{ \"old\": \"runtime=net8.0\" }} }}.");
+            return content?.Targets ?? (content?.Gate is null ? null
+                : new Dictionary<string,
+                string>()) ?? throw new InvalidDataException($"{path}: it names no targets; write {{ \"targets\": {{ \"old\": \"runtime=net8.0\" }} }}.");
         }
         catch (JsonException exception)
         {

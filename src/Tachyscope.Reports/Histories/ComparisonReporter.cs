@@ -21,7 +21,8 @@ public static class ComparisonReporter
         return new HistoryReport
         {
             Heads = [$"from  {Told(found.Earlier)}", $"to    {Told(found.Later)}"],
-            Parts = [.. found.Changes.GroupBy(change => change.Later.Study).Select(study => Part(study.Key, [.. study], areAllShown, found))],
+            Parts = [.. found.Changes.GroupBy(change => change.Later.Study)
+                .Select(study => Part(study.Key, [.. study], areAllShown, found))],
             Notes = [.. Notes(found)],
         };
     }

@@ -27,22 +27,27 @@ public static class GateReporter
         string[] counted =
         [
             .. failed > 0 ? [RunWords.Invariant($"{failed} of {judged.Count + others.Count} object")] : (string[])[],
-            .. judged.Count > 0 ? [RunWords.Invariant($"{kept} of {judged.Count} cells shown to be no slower than allowed against {against}")] : (string[])[],
+            .. judged.Count > 0
+                ? [RunWords.Invariant($"{kept} of {judged.Count} cells shown to be no slower than allowed against {against}")]
+                : (string[])[],
             .. unclear > 0 ? [RunWords.Invariant($"{unclear} not told in the time allowed")] : (string[])[],
         ];
         return new HistoryReport
         {
             Parts = [new HistoryPart("gate",
                 [
-                    .. judged.Where(cell => cell.IsFailure).SelectMany(cell => Objections(cell).Select(objection => (Tone.Failed, $"{Name(cell)} {objection.Text}"))),
+                    .. judged.Where(cell => cell.IsFailure)
+                        .SelectMany(cell => Objections(cell).Select(objection => (Tone.Failed, $"{Name(cell)} {objection.Text}"))),
                     .. open.Count > 0 ? [(Tone.Open, $"not told: {Wording.Some(open, Named)}")] : ((Tone, string)[])[],
                     .. others.Select(other => (Tone.Failed, other)),
-                    (failed > 0 ? Tone.Failed : Tone.Good, $"{(failed > 0 ? "closed" : "open")}{(counted.Length == 0 ? "" : ": ")}{string.Join(", ", counted)}"),
+                    (failed > 0 ? Tone.Failed
+                        : Tone.Good, $"{(failed > 0 ? "closed" : "open")}{(counted.Length == 0 ? "" : ": ")}{string.Join(", ", counted)}"),
                 ], null, [])],
         };
     }
 
-    /// <summary>What closes the gate in a cell, by the name of its rule and in words; one for its allocation and one for its time.</summary>
+    /// <summary>What closes the gate in a cell, by the name of its rule and in words; one for its allocation and one for its
+    /// time.</summary>
     /// <param name="judged">What was found.</param>
     public static IEnumerable<(string Rule, string Text)> Objections(GateJudgement judged)
     {
@@ -60,7 +65,8 @@ public static class GateReporter
 
         if (judged is { Answer: GateAnswer.Unclear, Rule.IsUnclearFailure: true })
         {
-            yield return ("not-told", $"is not told{(cell.TimeRatio.IsKnown ? $", {Quantity.Factor(cell.TimeRatio)}" : "")}, where {margin} is allowed");
+            yield return ("not-told",
+                $"is not told{(cell.TimeRatio.IsKnown ? $", {Quantity.Factor(cell.TimeRatio)}" : "")}, where {margin} is allowed");
         }
     }
 

@@ -32,7 +32,8 @@ public static class TrendReporter
         var still = trend.Cells.Count - moved.Length;
         if (still > 0)
         {
-            sentences.Add((Tone.Even, RunWords.Invariant($"{(moved.Length == 0 ? "all " : "")}{still} cell{(still == 1 ? "" : "s")} without a change that shows")));
+            sentences.Add((Tone.Even,
+                RunWords.Invariant($"{(moved.Length == 0 ? "all " : "")}{still} cell{(still == 1 ? "" : "s")} without a change that shows")));
         }
 
         return new HistoryReport
@@ -44,7 +45,8 @@ public static class TrendReporter
                 Of = "",
                 Headings = ["first", "now", "so far"],
                 AreFiguresWords = true,
-                Rows = [.. shown.Select(cell => new FigureRow(RunWords.Cell(cell.Cell), [First(trend, cell), Time(cell.Cell), Line(cell)]))],
+                Rows = [.. shown.Select(cell => new FigureRow(RunWords.Cell(cell.Cell),
+                    [First(trend, cell), Time(cell.Cell), Line(cell)]))],
             }, [.. shown.Select(cell => $"{trend.Study} · {RunWords.Cell(cell.Cell)}: first {First(trend, cell)}, now {Time(cell.Cell)} {Line(cell)}")])],
             Notes = [.. Notes(trend, aside)],
         };
@@ -67,7 +69,8 @@ public static class TrendReporter
                 var inputs = trend.Cells.Count(cell => cell.Cell.Variant == of.Key.Variant && cell.Cell.Target == of.Key.Target);
                 var where = same.Count == 1 ? $"{RunWords.Cell(same[0].Cell)} got"
                     : $"{of.Key.Variant}{(of.Key.Target.Length == 0 ? "" : $" · {of.Key.Target}")} got";
-                var on = same.Count == 1 ? "" : same.Count == inputs ? " on every input" : RunWords.Invariant($" on {same.Count} of {inputs} inputs");
+                var on = same.Count == 1 ? "" : same.Count == inputs ? " on every input"
+                    : RunWords.Invariant($" on {same.Count} of {inputs} inputs");
                 yield return (of.Key.IsSlower ? Tone.Bad : Tone.Good,
                     $"{where} {(of.Key.IsSlower ? "slower" : "faster")}{on}, {Factors([.. same.Select(pair => pair.Change.TimeRatio)])}, with {Place(trend, best)}");
             }
@@ -99,7 +102,8 @@ public static class TrendReporter
     private static string Place(StudyTrend trend, ChangePoint change)
     {
         var exact = change.FirstIndex == change.LastIndex;
-        var between = exact ? "" : $"; it may have been any from run {trend.Runs[change.FirstIndex].Id} to run {trend.Runs[change.LastIndex].Id}";
+        var between = exact ? ""
+            : $"; it may have been any from run {trend.Runs[change.FirstIndex].Id} to run {trend.Runs[change.LastIndex].Id}";
         return $"{Run(trend, change.Index)}{between}";
     }
 
