@@ -55,7 +55,8 @@ internal static class HistoryBench
 
     private static void Tell(string of, (double Save, double Compare, double Trend, double Memory) took)
         => Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-            $"{of}: save {took.Save:0.0} ms, compare {took.Compare:0} ms, trend of {RunsOfTrend} {took.Trend:0} ms (medians of {Times}); the process took {took.Memory:0} MiB at most so far"));
+            $"{of}: save {took.Save:0.0} ms, compare {took.Compare:0} ms, trend of {RunsOfTrend} {took.Trend:0} ms (medians of "
+                + $"{Times}); the process took {took.Memory:0} MiB at most so far"));
 
     // What fills has no readings worth keeping: only rows are many.
     private static void Fill(RunHistory history, Run run, RunSummary summary, int count, Random random)

@@ -38,7 +38,8 @@ switch (args.FirstOrDefault())
         return 0;
     default:
         Console.WriteLine(
-            "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | pages | history [RUNS] [SERVER] | answers | pooling | testing [RUNS]"
+            "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | pages | history [RUNS] [SERVER] | "
+                + "answers | pooling | testing [RUNS]"
             + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS]"
             + " | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;

@@ -24,8 +24,8 @@ public sealed class RunHistory
     private static readonly Func<Store, string>[] Steps =
     [
         store => $"""
-            CREATE TABLE runs (id {store.Identity}, label TEXT, started TEXT NOT NULL, state TEXT NOT NULL, tool TEXT NOT NULL, command TEXT,
-                commit_id TEXT, branch TEXT, is_dirty INTEGER NOT NULL, stamp TEXT, machine TEXT NOT NULL, runtime TEXT NOT NULL);
+            CREATE TABLE runs (id {store.Identity}, label TEXT, started TEXT NOT NULL, state TEXT NOT NULL, tool TEXT NOT NULL,
+                command TEXT, commit_id TEXT, branch TEXT, is_dirty INTEGER NOT NULL, stamp TEXT, machine TEXT NOT NULL, runtime TEXT NOT NULL);
             CREATE TABLE cells (run_id BIGINT NOT NULL REFERENCES runs (id) ON DELETE CASCADE, place INTEGER NOT NULL, study TEXT NOT NULL,
                 variant TEXT NOT NULL, input TEXT NOT NULL, target TEXT NOT NULL, nanoseconds DOUBLE PRECISION NOT NULL,
                 is_bound INTEGER NOT NULL, beats DOUBLE PRECISION, log_error DOUBLE PRECISION, sittings INTEGER NOT NULL,
@@ -67,7 +67,8 @@ public sealed class RunHistory
         {
             if (!history._store.HasTables(connection, null))
             {
-                throw new HistoryException($"{history.Name} is no history: it has no runs; name another with --history, or save one first with --save.");
+                throw new HistoryException($"{history.Name} is no history: it has no runs; name another with --history, or save one "
+                    + $"first with --save.");
             }
 
             var version = history.VersionOf(connection, null);
@@ -195,7 +196,8 @@ public sealed class RunHistory
         var cells = Using(connection =>
         {
             using var command = Command(connection,
-                $"SELECT run_id, {CellColumns} FROM cells WHERE run_id >= @p0{(query.Study is null ? "" : " AND study = @p1")} ORDER BY run_id, place",
+                $"SELECT run_id, {CellColumns} FROM cells WHERE run_id >= @p0{(query.Study is null ? "" : " AND study = @p1")} ORDER "
+                    + $"BY run_id, place",
                 null, [runs[^1].Id, .. query.Study is { } study ? [study] : (object?[])[]]);
             using var reader = command.ExecuteReader();
             var found = new Dictionary<long, List<CellSummary>>();

@@ -30,7 +30,8 @@ internal sealed class ServerStore : Store
         if (!string.IsNullOrEmpty(parts.Password))
         {
             throw new HistoryException(
-                "a password on a command line is seen by everybody on the machine; put it into PGPASSWORD or the file ~/.pgpass, and leave it out here.");
+                "a password on a command line is seen by everybody on the machine; put it into PGPASSWORD or the file ~/.pgpass, and "
+                    + "leave it out here.");
         }
 
         parts.ApplicationName ??= "tachyscope";

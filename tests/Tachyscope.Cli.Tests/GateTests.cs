@@ -41,7 +41,10 @@ public sealed class GateTests : IDisposable
         using var slower = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new() { Bytes = 48 },
             new() { Nanoseconds = [60] }] });
         await File.WriteAllTextAsync(Path.Combine(slower.Folder, "tachyscope.json"),
-            """{ "gate": { "within": "20s", "rules": [{ "cells": "lamps · steady", "bytes": "any" }, { "cells": "* · quick", "margin": "50%" }] } }""");
+            """
+            { "gate": { "within": "20s",
+                "rules": [{ "cells": "lamps · steady", "bytes": "any" }, { "cells": "* · quick", "margin": "50%" }] } }
+            """);
 
         var allowed = await AskAsync();
         await File.WriteAllTextAsync(Path.Combine(slower.Folder, "tachyscope.json"),

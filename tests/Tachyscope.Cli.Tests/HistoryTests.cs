@@ -75,7 +75,8 @@ public sealed class HistoryTests : IDisposable
         Assert.Matches(@"(?m)^lamps · = 1 cell without a change that shows$", told);
         Assert.Matches(@"(?m)^lamps · quick · a lamp: first \d+\.\d+ ns, now \d+\.\d+ ns [▁-█]{24}$", told);
         Assert.DoesNotContain("· steady ·", told, StringComparison.Ordinal);
-        Assert.Contains("· steady ·", (await AskAsync("trend", "lamps", "--every-cell", "--runs", "10")).Output, StringComparison.Ordinal);
+        Assert.Contains("· steady ·", (await AskAsync("trend", "lamps", "--every-cell", "--runs", "10")).Output,
+            StringComparison.Ordinal);
         Assert.Contains("holds no study \"lmaps\"; \"lamps\" is the nearest",
             (await AskAsync("trend", "lmaps")).Error, StringComparison.Ordinal);
     }

@@ -16,7 +16,8 @@ public sealed class FileHistoryTests : RunHistoryTests, IDisposable
     public void An_older_history_is_brought_forward_with_what_it_holds()
     {
         RunHistory.MakeOf(Place, 1);
-        Do("INSERT INTO runs (started, state, tool, is_dirty, machine, runtime) VALUES ('2026-05-01T10:00:00Z', 'Complete', '0', 0, 'm', 'r')");
+        Do("INSERT INTO runs (started, state, tool, is_dirty, machine, runtime) VALUES ('2026-05-01T10:00:00Z', 'Complete', '0', 0, "
+            + "'m', 'r')");
 
         Assert.Equal("m", Assert.Single(RunHistory.OpenToRead(Place).List(new RunQuery())).Machine);
         Assert.Equal((long)RunHistory.CurrentVersion, Do("SELECT version FROM history_version"));

@@ -25,7 +25,8 @@ internal static class CompareCommand
                 CustomParser = PercentValue.Parse,
         };
         var all = new Option<bool>("--every-cell") { Description = "List the cells that stayed the same or cannot be told, too." };
-        var insist = new Option<bool>("--insist") { Description = "Compare although the runs were measured on machines that are not alike." };
+        var insist = new Option<bool>("--insist") { Description = "Compare although the runs were measured on machines that are not "
+            + "alike." };
         var place = new HistoryOption();
         var plain = new PlainOption();
         var command = new Command("compare", "Say what became of each cell from one saved run to another.")
@@ -60,7 +61,8 @@ internal static class CompareCommand
                 if (!found.AreMachinesAlike && !result.GetValue(insist))
                 {
                     return await around.ComplainAsync(
-                        [$"{RunWords.Name(found.Earlier)} was measured on {found.Earlier.Machine}, {RunWords.Name(found.Later)} on {found.Later.Machine}; "
+                        [$"{RunWords.Name(found.Earlier)} was measured on {found.Earlier.Machine}, {RunWords.Name(found.Later)} on "
+                            + $"{found.Later.Machine}; "
                             + "what differs may be the machine, so compare them only with --insist."], ExitCode.WrongUse);
                 }
 

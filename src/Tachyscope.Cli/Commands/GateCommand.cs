@@ -118,9 +118,11 @@ internal sealed class GateCommand
                 var compared = RunComparison.Of(earlier.Summary, now, Repeats.Of(history, now), rules[0].MarginShare);
                 var outcome = Judged(GateJudgement.Of(GateCell.Of(compared), rules), RunWords.Name(earlier.Summary), found);
                 return compared.Changes.Count == 0
-                    ? outcome with { Problem = $"{RunWords.Name(earlier.Summary)} shares no cell with this run, so that nothing is held against it." }
+                    ? outcome with { Problem = $"{RunWords.Name(earlier.Summary)} shares no cell with this run, so that nothing is "
+                        + $"held against it." }
                     : compared.AreMachinesAlike || _options.IsInsisted(result) ? outcome
-                    : outcome with { Problem = $"{RunWords.Name(earlier.Summary)} was measured on {compared.Earlier.Machine}, and this is {now.Machine}; hold it against a revision, or judge all the same with --insist." };
+                    : outcome with { Problem = $"{RunWords.Name(earlier.Summary)} was measured on {compared.Earlier.Machine}, and this "
+                        + $"is {now.Machine}; hold it against a revision, or judge all the same with --insist." };
             },
         }.RunAsync(project, cancellation);
     }
@@ -133,7 +135,9 @@ internal sealed class GateCommand
             from objection in input.Cells.Where(cell => cell.Failure is { Kind: not CellFailureKind.Missing })
                 .Select(cell => $"{findings.Study.Name} · {cell.Variant.Name} · {input.Input.Label} {cell.Failure!.Reason}")
                 .Concat(input.Limits.Where(limit => limit.State is LimitState.Broken or LimitState.Unsure)
-                    .Select(limit => $"{findings.Study.Name} · {findings.Study.Variants[limit.Row].Name} · {input.Input.Label} {(limit.State == LimitState.Broken ? "breaks its limit" : "is not shown to keep its limit")} of {LimitText.Amount(limit.Quantity, limit.Allowed)} of {LimitText.Word(limit.Quantity)} per call"))
+                    .Select(limit => $"{findings.Study.Name} · {findings.Study.Variants[limit.Row].Name} · {input.Input.Label} "
+                        + $"{(limit.State == LimitState.Broken ? "breaks its limit" : "is not shown to keep its limit")} of "
+                            + $"{LimitText.Amount(limit.Quantity, limit.Allowed)} of {LimitText.Word(limit.Quantity)} per call"))
             select objection];
         return new GateOutcome(judged, GateReporter.Of(judged, against, others), others.Length > 0 || judged.Any(cell => cell.IsFailure));
     }

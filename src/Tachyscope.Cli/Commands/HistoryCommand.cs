@@ -136,7 +136,8 @@ internal sealed class HistoryCommand
 
     private Command Export()
     {
-        var folder = new Argument<string>("FOLDER") { Description = "Where to write the runs, each as a file like those of --out; made if need be." };
+        var folder = new Argument<string>("FOLDER") { Description = "Where to write the runs, each as a file like those of --out; made "
+            + "if need be." };
         var asked = new Argument<string[]>("RUN") { Description = $"Which runs: {RunFinder.Forms}; all by default.",
             Arity = ArgumentArity.ZeroOrMore };
         var command = new Command("export", "Write runs as files; of a damaged history whatever can still be read.") { folder, asked };
@@ -176,7 +177,8 @@ internal sealed class HistoryCommand
     {
         var files = new Argument<string[]>("FILE")
         {
-            Description = "Files that were saved with --out, or folders of them; by default those runs that could not be saved when they were measured.",
+            Description = "Files that were saved with --out, or folders of them; by default those runs that could not be saved when "
+                + "they were measured.",
             Arity = ArgumentArity.ZeroOrMore,
         };
         var command = new Command("import", "Put runs from files into the history.") { files };
@@ -189,7 +191,8 @@ internal sealed class HistoryCommand
                     .Order(StringComparer.Ordinal) : (IEnumerable<string>)[file])];
             if (all.Length == 0)
             {
-                return await _around.ComplainAsync(["there is nothing to import; name files that were saved with --out, or a folder of them."], ExitCode.WrongUse);
+                return await _around.ComplainAsync(["there is nothing to import; name files that were saved with --out, or a folder of "
+                    + "them."], ExitCode.WrongUse);
             }
 
             RunHistory? history = null;

@@ -38,7 +38,8 @@ internal static class TrendCommand
             Description = "The smallest change that matters to you; 1% by default.", HelpName = "PERCENT",
                 CustomParser = PercentValue.Parse,
         };
-        var every = new Option<bool>("--every-machine") { Description = "Take the runs of all machines, not only of the one measured on last." };
+        var every = new Option<bool>("--every-machine") { Description = "Take the runs of all machines, not only of the one measured "
+            + "on last." };
         var all = new Option<bool>("--every-cell") { Description = "List the cells that did not change, too." };
         var output = new Option<string[]>("--out")
         {
@@ -115,6 +116,7 @@ internal static class TrendCommand
     private static string Unknown(RunHistory history, IReadOnlyList<string> names, string asked)
     {
         var near = Nearest.To(asked, names) is { } name ? $" \"{name}\" is the nearest;" : "";
-        return $"{history.Name} holds no study \"{asked}\";{near} there {(names.Count == 0 ? "is none" : $"are {string.Join(", ", names.Select(known => $"\"{known}\""))}")}.";
+        return $"{history.Name} holds no study \"{asked}\";{near} there "
+            + $"{(names.Count == 0 ? "is none" : $"are {string.Join(", ", names.Select(known => $"\"{known}\""))}")}.";
     }
 }

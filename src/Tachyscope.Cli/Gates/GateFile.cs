@@ -9,7 +9,8 @@ namespace Tachyscope.Cli.Gates;
 /// <summary>Reads what a gate asks for from the tachyscope.json beside a project.</summary>
 internal static class GateFile
 {
-    private const string Example = """{ "gate": { "margin": "2%", "unclear": "pass", "rules": [{ "cells": "nearest*", "margin": "5%" }] } }""";
+    private const string Example =
+        """{ "gate": { "margin": "2%", "unclear": "pass", "rules": [{ "cells": "nearest*", "margin": "5%" }] } }""";
 
     private static readonly JsonSerializerOptions Options = new()
     {

@@ -17,7 +17,8 @@ internal sealed partial class RunFinder(RunHistory? history, string folder)
     private const int LeastCommit = 4;
 
     /// <summary>What a run may be called, for help.</summary>
-    public const string Forms = "a file, a number or label of the history, last, last~1, or a revision or branch, of which the newest is taken";
+    public const string Forms = "a file, a number or label of the history, last, last~1, or a revision or branch, of which the newest "
+        + "is taken";
 
     /// <summary>Finds a run.</summary>
     /// <exception cref="HistoryException">The history cannot be read.</exception>
@@ -39,7 +40,8 @@ internal sealed partial class RunFinder(RunHistory? history, string folder)
         if (history is null)
         {
             return (null,
-                $"there is no file {asked}, and no history to look it up in; name a file that was saved with --out, or save runs with --save.");
+                $"there is no file {asked}, and no history to look it up in; name a file that was saved with --out, or save runs with "
+                    + $"--save.");
         }
 
         return await InHistoryAsync(history, asked, cancellation) is { } found

@@ -28,7 +28,8 @@ public static class TargetFile
             // It may say other things only.
             return content?.Targets ?? (content?.Gate is null ? null
                 : new Dictionary<string,
-                string>()) ?? throw new InvalidDataException($"{path}: it names no targets; write {{ \"targets\": {{ \"old\": \"runtime=net8.0\" }} }}.");
+                string>()) ?? throw new InvalidDataException($"{path}: it names no targets; write {{ \"targets\": {{ \"old\": "
+                    + $"\"runtime=net8.0\" }} }}.");
         }
         catch (JsonException exception)
         {

@@ -55,7 +55,8 @@ public static class ComparisonReporter
                 [Time(change.Earlier), Time(change.Later), Change(change), Bytes(change)]))],
         };
         return new HistoryPart(study, Sentences(changes, found), table, [.. shown.Select(change =>
-            $"{study} · {RunWords.Cell(change.Later)}: {Change(change)}, {Time(change.Earlier)} → {Time(change.Later)}, {Bytes(change)}")]);
+            $"{study} · {RunWords.Cell(change.Later)}: {Change(change)}, {Time(change.Earlier)} → {Time(change.Later)}, "
+                + Bytes(change))]);
     }
 
     private static List<(Tone Tone, string Text)> Sentences(CellChange[] changes, RunComparison found)
@@ -71,7 +72,7 @@ public static class ComparisonReporter
         if (same.Length > 0)
         {
             var all = same.Length == changes.Length ? "all " : "";
-            sentences.Add((Tone.Even, RunWords.Invariant($"{all}{same.Length} the same within {Quantity.Percent(found.MarginShare)}")));
+            sentences.Add((Tone.Even, $"{all}{Quantity.Count(same.Length)} the same within {Quantity.Percent(found.MarginShare)}"));
         }
 
         if (unclear.Length > 0)
@@ -79,7 +80,7 @@ public static class ComparisonReporter
             var reach = SampleStatistics.Median([.. unclear.Select(change => change.TimeRatio.HalfWidth / change.TimeRatio.Estimate)]);
             var known = !double.IsFinite(reach) ? "" : unclear.Length == 1 ? $", known to ± {Quantity.Percent(reach)}"
                 : $", the middle one known to ± {Quantity.Percent(reach)}";
-            sentences.Add((Tone.Open, RunWords.Invariant($"{unclear.Length} cannot be told{known}")));
+            sentences.Add((Tone.Open, $"{Quantity.Count(unclear.Length)} cannot be told{known}"));
         }
 
         return sentences;
@@ -130,9 +131,9 @@ public static class ComparisonReporter
         if (found.Changes.Count > 0)
         {
             var learnt = found.Between.Repeats == 0 ? "assumed, since the history holds no two runs of the same code on this machine"
-                : RunWords.Invariant($"learnt from {found.Between.Repeats} pair{(found.Between.Repeats == 1 ? "" : "s")} of runs of the same code");
-            yield return RunWords.Invariant(
-                $"two runs of the same code lie {Quantity.Percent(found.Between.DeviationShare)} apart, {learnt}; factors count that in and hold together at {Quantity.Small(100 * found.Level)} %");
+                : $"learnt from {RunWords.Counted(found.Between.Repeats, "pair")} of runs of the same code";
+            yield return $"two runs of the same code lie {Quantity.Percent(found.Between.DeviationShare)} apart, {learnt}; factors count "
+                + $"that in and hold together at {Quantity.Small(100 * found.Level)} %";
         }
     }
 

@@ -26,11 +26,11 @@ public static class GateReporter
         var kept = judged.Count(cell => cell is { Answer: GateAnswer.Kept, IsMoreAllocated: false });
         string[] counted =
         [
-            .. failed > 0 ? [RunWords.Invariant($"{failed} of {judged.Count + others.Count} object")] : (string[])[],
+            .. failed > 0 ? [$"{Quantity.Count(failed)} of {Quantity.Count(judged.Count + others.Count)} object"] : (string[])[],
             .. judged.Count > 0
-                ? [RunWords.Invariant($"{kept} of {judged.Count} cells shown to be no slower than allowed against {against}")]
+                ? [$"{Quantity.Count(kept)} of {RunWords.Counted(judged.Count, "cell")} shown to be no slower than allowed against {against}"]
                 : (string[])[],
-            .. unclear > 0 ? [RunWords.Invariant($"{unclear} not told in the time allowed")] : (string[])[],
+            .. unclear > 0 ? [$"{Quantity.Count(unclear)} not told in the time allowed"] : (string[])[],
         ];
         return new HistoryReport
         {

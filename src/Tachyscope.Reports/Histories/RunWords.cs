@@ -1,5 +1,6 @@
 using System.Globalization;
 using Tachyscope.Analysis.Histories;
+using Tachyscope.Reports.Formats;
 
 namespace Tachyscope.Reports.Histories;
 
@@ -13,7 +14,7 @@ public static class RunWords
     public static string Name(RunSummary run)
     {
         ArgumentNullException.ThrowIfNull(run);
-        return run.Id == 0 ? run.Label ?? "a run" : Invariant($"run {run.Id}{(run.Label is null ? "" : $" ({run.Label})")}");
+        return run.Id == 0 ? run.Label ?? "a run" : FormattableString.Invariant($"run {run.Id}{(run.Label is null ? "" : $" ({run.Label})")}");
     }
 
     /// <summary>When it was measured, in universal time.</summary>
@@ -45,5 +46,5 @@ public static class RunWords
     internal static string Cell(CellSummary cell)
         => $"{cell.Variant} · {cell.Input}{(cell.Target.Length == 0 ? "" : $" · {cell.Target}")}";
 
-    internal static string Invariant(FormattableString text) => FormattableString.Invariant(text);
+    internal static string Counted(int count, string of) => $"{Quantity.Count(count)} {of}{(count == 1 ? "" : "s")}";
 }

@@ -32,13 +32,13 @@ public static class TrendReporter
         var still = trend.Cells.Count - moved.Length;
         if (still > 0)
         {
-            sentences.Add((Tone.Even,
-                RunWords.Invariant($"{(moved.Length == 0 ? "all " : "")}{still} cell{(still == 1 ? "" : "s")} without a change that shows")));
+            var all = moved.Length == 0 ? "all " : "";
+            sentences.Add((Tone.Even, $"{all}{RunWords.Counted(still, "cell")} without a change that shows"));
         }
 
         return new HistoryReport
         {
-            Heads = [RunWords.Invariant($"{trend.Runs.Count} run{(trend.Runs.Count == 1 ? "" : "s")} from {RunWords.When(first)} to {RunWords.When(last)}")],
+            Heads = [$"{RunWords.Counted(trend.Runs.Count, "run")} from {RunWords.When(first)} to {RunWords.When(last)}"],
             Parts = [new HistoryPart(trend.Study, sentences, new FigureTable
             {
                 Title = "",
@@ -47,7 +47,8 @@ public static class TrendReporter
                 AreFiguresWords = true,
                 Rows = [.. shown.Select(cell => new FigureRow(RunWords.Cell(cell.Cell),
                     [First(trend, cell), Time(cell.Cell), Line(cell)]))],
-            }, [.. shown.Select(cell => $"{trend.Study} · {RunWords.Cell(cell.Cell)}: first {First(trend, cell)}, now {Time(cell.Cell)} {Line(cell)}")])],
+            }, [.. shown.Select(cell => $"{trend.Study} · {RunWords.Cell(cell.Cell)}: first {First(trend, cell)}, now "
+                + $"{Time(cell.Cell)} {Line(cell)}")])],
             Notes = [.. Notes(trend, aside)],
         };
     }
@@ -70,9 +71,10 @@ public static class TrendReporter
                 var where = same.Count == 1 ? $"{RunWords.Cell(same[0].Cell)} got"
                     : $"{of.Key.Variant}{(of.Key.Target.Length == 0 ? "" : $" · {of.Key.Target}")} got";
                 var on = same.Count == 1 ? "" : same.Count == inputs ? " on every input"
-                    : RunWords.Invariant($" on {same.Count} of {inputs} inputs");
+                    : $" on {Quantity.Count(same.Count)} of {RunWords.Counted(inputs, "input")}";
                 yield return (of.Key.IsSlower ? Tone.Bad : Tone.Good,
-                    $"{where} {(of.Key.IsSlower ? "slower" : "faster")}{on}, {Factors([.. same.Select(pair => pair.Change.TimeRatio)])}, with {Place(trend, best)}");
+                    $"{where} {(of.Key.IsSlower ? "slower" : "faster")}{on}, "
+                        + $"{Factors([.. same.Select(pair => pair.Change.TimeRatio)])}, with {Place(trend, best)}");
             }
         }
     }
@@ -89,13 +91,15 @@ public static class TrendReporter
         if (cell.DriftRatio is { } drift)
         {
             yield return (drift > 1 ? Tone.Bad : Tone.Good,
-                $"{name} gets {(drift > 1 ? "slower" : "faster")} little by little, {Quantity.Factor(drift)} from the first run to the last");
+                $"{name} gets {(drift > 1 ? "slower" : "faster")} little by little, {Quantity.Factor(drift)} from the first run to the "
+                    + $"last");
         }
 
         foreach (var (index, before, after) in cell.AllocationChanges.Where(change => double.IsFinite(change.Before)))
         {
             yield return (after > before ? Tone.Bad : Tone.Good,
-                $"{name} allocates {(after > before ? "more" : "less")}, {Quantity.Bytes(before)} → {Quantity.Bytes(after)}, from {Run(trend, index)} on");
+                $"{name} allocates {(after > before ? "more" : "less")}, {Quantity.Bytes(before)} → {Quantity.Bytes(after)}, from "
+                    + $"{Run(trend, index)} on");
         }
     }
 
@@ -123,12 +127,12 @@ public static class TrendReporter
 
         if (trend.Runs.Count < Enough)
         {
-            yield return RunWords.Invariant($"a change takes about {Enough} runs to show; tachyscope compare tells two runs apart");
+            yield return $"a change takes about {Quantity.Count(Enough)} runs to show; tachyscope compare tells two runs apart";
         }
 
         if (aside > 0)
         {
-            yield return RunWords.Invariant($"{aside} run{(aside == 1 ? "" : "s")} on other machines left out");
+            yield return $"{RunWords.Counted(aside, "run")} on other machines left out";
         }
 
         yield return "a change is one that ranks of the times before and after it tell apart, at 95 % for all cells together";
