@@ -69,4 +69,8 @@ internal sealed class FileStore(string path, bool isReadOnly) : Store
             + $"into a new one.",
         _ => $"{Name} could not be used: {exception.Message}",
     };
+
+    // What is no database will not become one, nor does a folder appear.
+    public override bool IsPassing(DbException exception)
+        => exception is not SqliteException { SqliteErrorCode: NoDatabase } && Directory.Exists(Path.GetDirectoryName(path));
 }

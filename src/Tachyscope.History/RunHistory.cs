@@ -473,7 +473,7 @@ public sealed class RunHistory
         }
         catch (DbException exception)
         {
-            throw new HistoryException(_store.Explain(exception), exception);
+            throw new HistoryException(_store.Explain(exception), exception) { IsPassing = _store.IsPassing(exception) };
         }
     }
 }

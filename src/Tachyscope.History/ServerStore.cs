@@ -88,6 +88,13 @@ internal sealed class ServerStore : Store
         _ => $"{Name} cannot be reached: {(exception.InnerException ?? exception).Message}",
     };
 
+    public override bool IsPassing(DbException exception)
+        => exception is not PostgresException
+        {
+            SqlState: PostgresErrorCodes.InvalidPassword or PostgresErrorCodes.InvalidAuthorizationSpecification
+                or PostgresErrorCodes.InvalidCatalogName or PostgresErrorCodes.InsufficientPrivilege,
+        };
+
     private static bool IsAddress(string place)
         => place.StartsWith("postgresql://", StringComparison.OrdinalIgnoreCase)
             || place.StartsWith("postgres://", StringComparison.OrdinalIgnoreCase);

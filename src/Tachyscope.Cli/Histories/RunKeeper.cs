@@ -27,14 +27,10 @@ internal sealed class RunKeeper(Surroundings around, SavingOptions options, Pars
             RunHistory.Open(options.History.PlaceToSave(result, project));
             return null;
         }
-        catch (HistoryException exception) when (exception.InnerException is not System.Data.Common.DbException)
-        {
-            return exception.Message;
-        }
-        catch (HistoryException)
+        catch (HistoryException exception)
         {
             // It may be there again when the run is over; until then nothing is lost.
-            return null;
+            return exception.IsPassing ? null : exception.Message;
         }
     }
 
