@@ -34,11 +34,55 @@ internal static class Gated
             _sorted = [.. _lengths.Keys.Order(StringComparer.Ordinal)];
         }
 
-        public int ByDictionary() => Total(static (signals, word) => signals._lengths.TryGetValue(word, out var length) ? length : 0);
+        public int ByDictionary()
+        {
+            var sum = 0;
+            for (var index = 0; index < Words; index++)
+            {
+                sum += _lengths.TryGetValue(_words[index], out var length) ? length : 0;
+            }
 
-        public int BySearch() => Total(static (signals, word) => Array.BinarySearch(signals._sorted, word, StringComparer.Ordinal) >= 0 ? word.Length : 0);
+            for (var index = 0; index < Again; index++)
+            {
+                _sink += _lengths.TryGetValue(_words[index], out var length) ? length : 0;
+            }
 
-        public int ByHash() => Total(static (_, word) =>
+            return sum;
+        }
+
+        public int BySearch()
+        {
+            var sum = 0;
+            for (var index = 0; index < Words; index++)
+            {
+                sum += Array.BinarySearch(_sorted, _words[index], StringComparer.Ordinal) >= 0 ? _words[index].Length : 0;
+            }
+
+            for (var index = 0; index < Again; index++)
+            {
+                _sink += Array.BinarySearch(_sorted, _words[index], StringComparer.Ordinal);
+            }
+
+            return sum;
+        }
+
+        public int ByHash()
+        {
+            var sum = 0;
+            for (var index = 0; index < Words; index++)
+            {
+                sum += Hash(_words[index]) == 0 ? 0 : _words[index].Length;
+            }
+
+            for (var index = 0; index < Again; index++)
+            {
+                _sink += Hash(_words[index]);
+            }
+
+            return sum;
+        }
+
+        private static int Hash(string word)
         {
             var hash = 17;
             foreach (var letter in word)
@@ -46,23 +90,7 @@ internal static class Gated
                 hash = (hash * 31) + letter;
             }
 
-            return hash == 0 ? 0 : word.Length;
-        });
-
-        private int Total(Func<Signals, string, int> of)
-        {
-            var sum = 0;
-            foreach (var word in _words)
-            {
-                sum += of(this, word);
-            }
-
-            for (var index = 0; index < Again; index++)
-            {
-                _sink += of(this, _words[index]);
-            }
-
-            return sum;
+            return hash;
         }
     }
 }

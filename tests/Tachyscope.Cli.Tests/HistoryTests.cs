@@ -115,7 +115,8 @@ public sealed class HistoryTests : IDisposable
         Assert.Contains("run 1 was measured on a lamp room, run 3 on ", error, StringComparison.Ordinal);
         Assert.Contains("caveat unlike-machines: a lamp room then, ", (await AskAsync("compare", "1", "3", "--insist")).Output,
             StringComparison.Ordinal);
-        await File.WriteAllTextAsync(_project.Saved, "a log of the pier that is no history, however long it is and whatever it tells of the fog");
+        await File.WriteAllTextAsync(_project.Saved, "a log of the pier that is no history, however long it is and whatever it tells "
+            + "of the fog");
         var (refused, measured, why) = await _project.RunAsync("--save", "--history", _project.Saved);
         Assert.Equal((ExitCode.WrongUse, ""), (refused, measured));
         Assert.Contains("is no history: it holds something else", why, StringComparison.Ordinal);

@@ -1,3 +1,5 @@
+using Tachyscope.Analysis.Histories;
+
 namespace Tachyscope.Analysis.Gates;
 
 /// <summary>What a gate finds of a cell.</summary>
@@ -20,9 +22,6 @@ public enum GateAnswer
 /// <param name="IsMoreAllocated">Whether it allocates more than before and may not.</param>
 public sealed record GateJudgement(GateCell Cell, GateRule Rule, GateAnswer Answer, bool IsMoreAllocated)
 {
-    // Less than a byte is a rounding of means.
-    private const double LeastBytes = 0.5;
-
     /// <summary>Whether it closes the gate.</summary>
     public bool IsFailure => IsMoreAllocated || Answer == GateAnswer.Slower || (Answer == GateAnswer.Unclear && Rule.IsUnclearFailure);
 
@@ -47,6 +46,6 @@ public sealed record GateJudgement(GateCell Cell, GateRule Rule, GateAnswer Answ
         var answer = ratio.IsKnown && ratio.Upper <= most ? GateAnswer.Kept
             : ratio.IsKnown && ratio.Lower > most ? GateAnswer.Slower
             : GateAnswer.Unclear;
-        return new GateJudgement(cell, rule, answer, !rule.IsMoreAllocationAllowed && cell.Bytes - cell.BytesBefore >= LeastBytes);
+        return new GateJudgement(cell, rule, answer, !rule.IsMoreAllocationAllowed && Allocation.IsMore(cell.BytesBefore, cell.Bytes));
     }
 }

@@ -10,9 +10,6 @@ namespace Tachyscope.Analysis.Histories;
 /// <param name="Verdict">Whether it got faster, slower, stayed the same within the margin, or cannot be told.</param>
 public sealed record CellChange(CellSummary Earlier, CellSummary Later, Interval TimeRatio, Verdict Verdict)
 {
-    // Less than a byte is a rounding of means.
-    private const double LeastBytes = 0.5;
-
     /// <summary>Whether its allocation is known on both sides and differs.</summary>
-    public bool IsAllocationChanged => Math.Abs(Later.Bytes - Earlier.Bytes) >= LeastBytes;
+    public bool IsAllocationChanged => Allocation.Differs(Earlier.Bytes, Later.Bytes);
 }

@@ -11,8 +11,6 @@ public sealed record CellTrend(
     CellSummary Cell, IReadOnlyList<double> Logs, IReadOnlyList<ChangePoint> Changes, double? DriftRatio,
     IReadOnlyList<(int Index, double Before, double After)> AllocationChanges)
 {
-    private const double LeastBytes = 0.5;
-
     internal static CellTrend Of(
         IReadOnlyList<CellSummary?> cells, double falseAlarmProbability, double marginShare)
     {
@@ -26,18 +24,18 @@ public sealed record CellTrend(
         return new CellTrend(
             cells.OfType<CellSummary>().Last(), logs,
             drift is null ? [.. found.Where(change => Math.Abs(Math.Log(change.TimeRatio.Estimate)) >= Math.Log(1 + marginShare))] : [],
-            drift is { } ratio && Math.Abs(Math.Log(ratio)) >= Math.Log(1 + marginShare) ? ratio : null, [.. Allocation(cells)]);
+            drift is { } ratio && Math.Abs(Math.Log(ratio)) >= Math.Log(1 + marginShare) ? ratio : null, [.. BytesChanges(cells)]);
     }
 
     // Bytes are exact: one run is enough.
-    private static IEnumerable<(int Index, double Before, double After)> Allocation(IReadOnlyList<CellSummary?> cells)
+    private static IEnumerable<(int Index, double Before, double After)> BytesChanges(IReadOnlyList<CellSummary?> cells)
     {
         var last = double.NaN;
         for (var index = 0; index < cells.Count; index++)
         {
             if (cells[index] is { Bytes: var bytes } && double.IsFinite(bytes))
             {
-                if (Math.Abs(bytes - last) >= LeastBytes)
+                if (Allocation.Differs(last, bytes))
                 {
                     yield return (index, last, bytes);
                 }

@@ -1,4 +1,5 @@
 using System.CommandLine;
+using Spectre.Console;
 using Tachyscope.Analysis.Histories;
 using Tachyscope.Cli.Histories;
 using Tachyscope.Cli.Options;
@@ -90,6 +91,11 @@ internal static class TrendCommand
                     var aside = result.GetValue(every) ? 0 : Math.Max(0, history.List(query).Count - taken.Count);
                     var trend = StudyTrend.Of(name, [.. taken.Reverse()], result.GetValue(margin) ?? new RunPlan().MarginShare,
                         result.GetValue(by) == ByCommit);
+                    if (trends.Count > 0 && !plain.IsPlain(result) && around.Terminal is not null)
+                    {
+                        console.WriteLine();
+                    }
+
                     trends.Add(trend);
                     HistoryView.Write(TrendReporter.Of(trend, result.GetValue(all), aside), console);
                 }

@@ -149,7 +149,8 @@ internal static class PictureExport
 
         foreach (var value in axis.IsLogarithmic ? Logarithmic(low, high) : Linear(low, high))
         {
-            ticks.AddMajor(axis.IsLogarithmic ? Math.Log10(value) : value, Written(axis.Quantity, value));
+            // Nothing is not minus nothing.
+            ticks.AddMajor(axis.IsLogarithmic ? Math.Log10(value) : value, Written(axis.Quantity, value + 0.0));
         }
 
         return ticks;

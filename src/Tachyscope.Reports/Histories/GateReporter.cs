@@ -28,7 +28,8 @@ public static class GateReporter
         [
             .. failed > 0 ? [$"{Quantity.Count(failed)} of {Quantity.Count(judged.Count + others.Count)} object"] : (string[])[],
             .. judged.Count > 0
-                ? [$"{Quantity.Count(kept)} of {RunWords.Counted(judged.Count, "cell")} shown to be no slower than allowed against {against}"]
+                ? [$"{Quantity.Count(kept)} of {RunWords.Counted(judged.Count, "cell")} shown to be no slower than allowed against "
+                    + $"{against}"]
                 : (string[])[],
             .. unclear > 0 ? [$"{Quantity.Count(unclear)} not told in the time allowed"] : (string[])[],
         ];
