@@ -10,4 +10,7 @@ if (args is ["by-hand" or "in-turn", var study, var seconds])
 
 return await Studies.RunAsync(
     args,
-    [KnownCost.Study, Twins.Study, Twins.LookUps, AcrossTargets.Study, Allocation.Study, Gated.Study, .. Everyday.All, .. Shapes.All, .. Usage.All]);
+    [
+        KnownCost.Study, Twins.Study, Twins.LookUps, AcrossTargets.Study, Allocation.Study, Gated.Study,
+        .. Everyday.All, .. Shapes.All, .. Usage.All,
+    ]);

@@ -11,7 +11,8 @@ using Tachyscope.Runs;
 namespace Tachyscope.Bench;
 
 /// <summary>
-/// Gates on everyday code under a load that comes and goes: how many close although nothing changed, and how many a true five per cent closes.
+/// Gates on everyday code under a load that comes and goes: how many close although nothing changed, and how many a true five per cent
+/// closes.
 /// </summary>
 internal static class GateBench
 {
@@ -85,6 +86,9 @@ internal static class GateBench
         return GateJudgement.Of(GateCell.Of([TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default)]), [Rule]);
     }
 
-    private static string Text(IReadOnlyList<GateJudgement> judged) => string.Join(' ', judged.Select(cell => string.Create(CultureInfo.InvariantCulture,
-        $"{cell.Cell.TimeRatio.Estimate - 1,6:P1} ± {cell.Cell.TimeRatio.HalfWidth:P1} {cell.Answer,-7}")));
+    private static string Text(IReadOnlyList<GateJudgement> judged) => string.Join(' ', judged.Select(cell =>
+    {
+        var ratio = cell.Cell.TimeRatio;
+        return string.Create(CultureInfo.InvariantCulture, $"{ratio.Estimate - 1,6:P1} ± {ratio.HalfWidth:P1} {cell.Answer,-7}");
+    }));
 }

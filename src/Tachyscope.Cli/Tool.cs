@@ -116,9 +116,9 @@ internal static class Tool
                 && error.Message.Contains($"'{token}'", StringComparison.Ordinal));
             var near = Nearest.To(option, result.CommandResult.Command.Options.Select(known => known.Name));
             yield return near is null ? error.Message
-                : $"\"{option}\" is no option of {result.CommandResult.Command.Name}; {near} is the nearest.";
+                : $"\"{option}\" is no option of {HelpPage.NameOf(result.CommandResult.Command)}; {near} is the nearest.";
         }
 
-        yield return $"tachyscope {result.CommandResult.Command.Name} --help lists what is allowed.";
+        yield return $"tachyscope {HelpPage.NameOf(result.CommandResult.Command)} --help lists what is allowed.";
     }
 }

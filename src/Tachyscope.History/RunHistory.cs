@@ -25,7 +25,8 @@ public sealed class RunHistory
     [
         store => $"""
             CREATE TABLE runs (id {store.Identity}, label TEXT, started TEXT NOT NULL, state TEXT NOT NULL, tool TEXT NOT NULL,
-                command TEXT, commit_id TEXT, branch TEXT, is_dirty INTEGER NOT NULL, stamp TEXT, machine TEXT NOT NULL, runtime TEXT NOT NULL);
+                command TEXT, commit_id TEXT, branch TEXT, is_dirty INTEGER NOT NULL, stamp TEXT,
+                machine TEXT NOT NULL, runtime TEXT NOT NULL);
             CREATE TABLE cells (run_id BIGINT NOT NULL REFERENCES runs (id) ON DELETE CASCADE, place INTEGER NOT NULL, study TEXT NOT NULL,
                 variant TEXT NOT NULL, input TEXT NOT NULL, target TEXT NOT NULL, nanoseconds DOUBLE PRECISION NOT NULL,
                 is_bound INTEGER NOT NULL, beats DOUBLE PRECISION, log_error DOUBLE PRECISION, sittings INTEGER NOT NULL,

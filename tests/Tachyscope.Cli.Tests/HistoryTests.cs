@@ -60,6 +60,8 @@ public sealed class HistoryTests : IDisposable
         var (exitCode, _, error) = await AskAsync("history", "remove", "last", "nobody");
         Assert.Equal(ExitCode.WrongUse, exitCode);
         Assert.Contains("nothing was removed", error, StringComparison.Ordinal);
+        Assert.Contains("tachyscope history label --help lists what is allowed",
+            (await AskAsync("history", "label")).Error, StringComparison.Ordinal);
         Assert.Contains("holds 3 runs, so that there is no last~7", (await AskAsync("compare", "last~7")).Error, StringComparison.Ordinal);
     }
 

@@ -65,7 +65,8 @@ internal sealed class GateCommand
                 rules = [.. rules.Select(rule => rule with { MarginShare = margin })];
             }
 
-            if (result.GetValue(_against) is not { } against)
+            // What is not there says so when it is to be built.
+            if (result.GetValue(_against) is not { } against || !Path.Exists(project))
             {
                 return await new Measurement(_around, _options, result)
                 {

@@ -52,8 +52,11 @@ internal sealed class HelpPage(Surroundings around) : SynchronousCommandLineActi
     private static string Usage(Command command)
         => command is RootCommand
             ? "tachyscope COMMAND …"
-            : $"tachyscope {string.Join(' ', Line(command).Select(part => part.Name))}{Arguments(command)}"
+            : $"tachyscope {NameOf(command)}{Arguments(command)}"
                 + (OptionsOf(command).Any(option => option is not HelpOption) ? " [OPTIONS]" : "");
+
+    /// <summary>A command as it is typed, such as "history label".</summary>
+    public static string NameOf(Command command) => string.Join(' ', Line(command).Select(part => part.Name));
 
     // The command with those it is a part of, the root left out.
     private static List<Command> Line(Command command)

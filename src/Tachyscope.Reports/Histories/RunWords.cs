@@ -14,8 +14,8 @@ public static class RunWords
     public static string Name(RunSummary run)
     {
         ArgumentNullException.ThrowIfNull(run);
-        return run.Id == 0 ? run.Label ?? "a run" : FormattableString.Invariant($"run "
-            + $"{run.Id}{(run.Label is null ? "" : $" ({run.Label})")}");
+        var label = run.Label is null ? "" : $" ({run.Label})";
+        return run.Id == 0 ? run.Label ?? "a run" : FormattableString.Invariant($"run {run.Id}{label}");
     }
 
     /// <summary>When it was measured, in universal time.</summary>
