@@ -23,10 +23,13 @@ internal sealed class FileStore(string path, bool isReadOnly) : Store
 
     public override DbConnection Open()
     {
+        // What somebody who was killed left half is undone by whoever comes next, who has to be able to.
+        var mode = !isReadOnly ? SqliteOpenMode.ReadWriteCreate
+            : File.Exists($"{path}-journal") ? SqliteOpenMode.ReadWrite : SqliteOpenMode.ReadOnly;
         var connection = new SqliteConnection(new SqliteConnectionStringBuilder
         {
             DataSource = path,
-            Mode = isReadOnly ? SqliteOpenMode.ReadOnly : SqliteOpenMode.ReadWriteCreate,
+            Mode = mode,
             DefaultTimeout = PatienceSeconds,
             Pooling = false,
         }.ToString());

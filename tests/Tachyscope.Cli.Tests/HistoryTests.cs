@@ -128,6 +128,28 @@ public sealed class HistoryTests : IDisposable
     }
 
     [Fact]
+    public async Task Killed_while_it_saves_it_keeps_whole_runs_and_goes_on()
+    {
+        await _project.RunAsync("--out", _project.Saved);
+        var folder = Directory.CreateDirectory(Path.Combine(_project.Folder, "many")).FullName;
+        for (var run = 0; run < 40; run++)
+        {
+            File.Copy(_project.Saved, Path.Combine(folder, FormattableString.Invariant($"{run:00}.json")));
+        }
+
+        const int kill = 9;
+        await ToolProcess.RunAsync([ToolProcess.Tool, "history", "import", folder, "--history", Place],
+            signalWhen: () => File.Exists(Place) && new FileInfo(Place).Length > 100_000, signal: kill);
+
+        // Whoever reads first finds it whole, too.
+        var history = RunHistory.OpenToRead(Place);
+        var kept = history.List(new RunQuery());
+        Assert.InRange(kept.Count, 1, 40);
+        Assert.All(kept, run => Assert.Equal((2, 1), (history.Find(run.Id)!.Cells.Count, history.Read(run.Id)!.Studies.Count)));
+        Assert.Equal("imported 1 of 1 runs\n", Line(await AskAsync("history", "import", _project.Saved)));
+    }
+
+    [Fact]
     public async Task Without_a_history_each_command_says_what_to_do()
     {
         foreach (var command in (string[][])[["trend", "lamps"], ["history"]])
