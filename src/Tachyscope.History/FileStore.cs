@@ -69,7 +69,7 @@ internal sealed class FileStore(string path, bool isReadOnly) : Store
         CannotOpen => $"{Name} could not be opened; name a file in a folder that is there and may be used.",
         NoDatabase => $"{Name} is no history: it holds something else; name another with --history.",
         Corrupt => $"{Name} is damaged; tachyscope history export FOLDER takes out what can still be read, and history import puts it "
-            + $"into a new one.",
+            + "into a new one.",
         _ => $"{Name} could not be used: {exception.Message}",
     };
 

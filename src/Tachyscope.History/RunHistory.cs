@@ -69,7 +69,7 @@ public sealed class RunHistory
             if (!history._store.HasTables(connection, null))
             {
                 throw new HistoryException($"{history.Name} is no history: it has no runs; name another with --history, or save one "
-                    + $"first with --save.");
+                    + "first with --save.");
             }
 
             var version = history.VersionOf(connection, null);
@@ -198,7 +198,7 @@ public sealed class RunHistory
         {
             using var command = Command(connection,
                 $"SELECT run_id, {CellColumns} FROM cells WHERE run_id >= @p0{(query.Study is null ? "" : " AND study = @p1")} ORDER "
-                    + $"BY run_id, place",
+                    + "BY run_id, place",
                 null, [runs[^1].Id, .. query.Study is { } study ? [study] : (object?[])[]]);
             using var reader = command.ExecuteReader();
             var found = new Dictionary<long, List<CellSummary>>();

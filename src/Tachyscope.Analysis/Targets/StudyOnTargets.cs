@@ -18,8 +18,7 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     /// <summary>Whether every contrast, on a target and across them, is known that tightly.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     public bool IsPrecise(double precisionShare)
-        => Targets.All(findings => findings.IsPrecise(precisionShare))
-            && Measured().All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
+        => Targets.All(findings => findings.IsPrecise(precisionShare)) && IsPreciseAcross(precisionShare);
 
     /// <summary>Whether every contrast across targets is known that tightly, whatever is known of others.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>

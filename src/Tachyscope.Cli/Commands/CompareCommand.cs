@@ -25,8 +25,10 @@ internal static class CompareCommand
                 CustomParser = PercentValue.Parse,
         };
         var all = new Option<bool>("--every-cell") { Description = "List the cells that stayed the same or cannot be told, too." };
-        var insist = new Option<bool>("--insist") { Description = "Compare although the runs were measured on machines that are not "
-            + "alike." };
+        var insist = new Option<bool>("--insist")
+        {
+            Description = "Compare although the runs were measured on machines that are not alike.",
+        };
         var place = new HistoryOption();
         var plain = new PlainOption();
         var command = new Command("compare", "Say what became of each cell from one saved run to another.")
@@ -62,8 +64,7 @@ internal static class CompareCommand
                 {
                     return await around.ComplainAsync(
                         [$"{RunWords.Name(found.Earlier)} was measured on {found.Earlier.Machine}, {RunWords.Name(found.Later)} on "
-                            + $"{found.Later.Machine}; "
-                            + "what differs may be the machine, so compare them only with --insist."], ExitCode.WrongUse);
+                            + $"{found.Later.Machine}; what differs may be the machine, so compare them only with --insist."], ExitCode.WrongUse);
                 }
 
                 HistoryView.Write(ComparisonReporter.Of(found, result.GetValue(all)),

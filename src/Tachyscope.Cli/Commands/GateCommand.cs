@@ -81,8 +81,8 @@ internal sealed class GateCommand
                 Target[] sides = [new() { Name = against, Revision = against, Study = Revisions.Now }, new() { Name = Revisions.Now }];
                 return await new Measurement(_around, _options, result)
                 {
-                    IsDuel = true, Asked = _
-                        => new TargetSet(sides, []), Precision = precision, WithinSeconds = within ?? UsualWithinSeconds,
+                    IsDuel = true, Asked = _ => new TargetSet(sides, []), Precision = precision,
+                    WithinSeconds = within ?? UsualWithinSeconds,
                     Gate = (_, found) => Judged(GateJudgement.Of(GateCell.Of(found), rules), against, found),
                 }.RunAsync(project, cancellation);
             }
@@ -120,7 +120,7 @@ internal sealed class GateCommand
                 var outcome = Judged(GateJudgement.Of(GateCell.Of(compared), rules), RunWords.Name(earlier.Summary), found);
                 return compared.Changes.Count == 0
                     ? outcome with { Problem = $"{RunWords.Name(earlier.Summary)} shares no cell with this run, so that nothing is "
-                        + $"held against it." }
+                        + "held against it." }
                     : compared.AreMachinesAlike || _options.IsInsisted(result) ? outcome
                     : outcome with { Problem = $"{RunWords.Name(earlier.Summary)} was measured on {compared.Earlier.Machine}, and this "
                         + $"is {now.Machine}; hold it against a revision, or judge all the same with --insist." };

@@ -66,7 +66,8 @@ internal sealed class HistoryCommand
                         Headings = ["label", "measured, UTC", "code", "runtime", .. machines ? ["machine"] : (string[])[]],
                         AreFiguresWords = true,
                     Rows = [.. runs.Select(run => new FigureRow(run.Id.ToString(CultureInfo.InvariantCulture), Told(run)))],
-                }, [.. runs.Select(run => string.Join(" · ", (string[])[RunWords.Name(run), .. Told(run)[1..].Where(part => part.Length > 0)]))]),
+                }, [.. runs.Select(run => string.Join(" · ",
+                    (string[])[RunWords.Name(run), .. Told(run)[1..].Where(part => part.Length > 0)]))]),
             ],
             Notes = runs.Count < most ? [] : [$"the newest {runs.Count}; more with --runs N"],
         };

@@ -41,7 +41,7 @@ internal sealed partial class RunFinder(RunHistory? history, string folder)
         {
             return (null,
                 $"there is no file {asked}, and no history to look it up in; name a file that was saved with --out, or save runs with "
-                    + $"--save.");
+                    + "--save.");
         }
 
         return await InHistoryAsync(history, asked, cancellation) is { } found

@@ -9,7 +9,7 @@ public static class RunWords
 {
     private const int CommitLetters = 8;
 
-    /// <summary>Its name in a sentence, such as "run 12 (before the change)"; "the file lamps.json" where it is in no history.</summary>
+    /// <summary>Its name in a sentence, such as "run 12 (before the change)"; the path of its file where it is in no history.</summary>
     /// <param name="run">The run.</param>
     public static string Name(RunSummary run)
     {

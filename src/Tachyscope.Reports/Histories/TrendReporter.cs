@@ -92,7 +92,7 @@ public static class TrendReporter
         {
             yield return (drift > 1 ? Tone.Bad : Tone.Good,
                 $"{name} gets {(drift > 1 ? "slower" : "faster")} little by little, {Quantity.Factor(drift)} from the first run to the "
-                    + $"last");
+                    + "last");
         }
 
         foreach (var (index, before, after) in cell.AllocationChanges.Where(change => double.IsFinite(change.Before)))
