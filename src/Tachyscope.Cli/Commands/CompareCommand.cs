@@ -64,7 +64,8 @@ internal static class CompareCommand
                 {
                     return await around.ComplainAsync(
                         [$"{RunWords.Name(found.Earlier)} was measured on {found.Earlier.Machine}, {RunWords.Name(found.Later)} on "
-                            + $"{found.Later.Machine}; what differs may be the machine, so compare them only with --insist."], ExitCode.WrongUse);
+                            + $"{found.Later.Machine}; what differs may be the machine, so compare them only with --insist."],
+                        ExitCode.WrongUse);
                 }
 
                 HistoryView.Write(ComparisonReporter.Of(found, result.GetValue(all)),

@@ -29,7 +29,7 @@ public static class TargetFile
             return content?.Targets ?? (content?.Gate is null ? null
                 : new Dictionary<string,
                 string>()) ?? throw new InvalidDataException($"{path}: it names no targets; write {{ \"targets\": {{ \"old\": "
-                    + "\"runtime=net8.0\" }} }}.");
+                    + $"\"runtime=net8.0\" }} }}.");
         }
         catch (JsonException exception)
         {
