@@ -21,6 +21,9 @@ switch (args.FirstOrDefault())
     case "gate" when Directory.Exists(args.ElementAtOrDefault(1)):
         return await GateBench.RunAsync(args[1],
             int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var gates) ? gates : 0);
+    case "pinpoint" when File.Exists(args.ElementAtOrDefault(1)):
+        return await PinpointBench.RunAsync(args[1],
+            int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var hunts) ? hunts : 0);
     case "answers":
         return AnswersBench.Run();
     case "pooling":
@@ -43,7 +46,7 @@ switch (args.FirstOrDefault())
         Console.WriteLine(
             "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | pages | history [RUNS] [SERVER] | "
                 + "answers | pooling | testing [RUNS]"
-            + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES]"
+            + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES] | pinpoint TOOL [HUNTS]"
             + " | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
 }

@@ -83,6 +83,7 @@ internal static class Tool
             CompareCommand.Create(around),
             TrendCommand.Create(around),
             GateCommand.Create(around),
+            PinpointCommand.Create(around),
             HistoryCommand.Create(around),
             SurveyCommand.Create(around),
             DemoCommand.Create(around),

@@ -225,6 +225,6 @@ public sealed record RunSimulator
         ElapsedNanoseconds = (long)(nanosecondsPerCall * calls), ProcessorNanoseconds = (long)(nanosecondsPerCall * calls),
     };
 
-    private static double Normal(Random random)
+    internal static double Normal(Random random)
         => Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
 }

@@ -1,5 +1,4 @@
 using System.CommandLine;
-using System.Globalization;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Targets;
 using Tachyscope.Cli.Gates;
@@ -8,8 +7,6 @@ using Tachyscope.Cli.Options;
 using Tachyscope.Exports;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Experiments;
-using Tachyscope.Lab.Machines;
-using Tachyscope.Lab.Storing;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Reports.Studies;
@@ -22,7 +19,6 @@ namespace Tachyscope.Cli.Commands;
 internal sealed class Measurement(Surroundings around, MeasuringOptions options, ParseResult result)
 {
     private const double ClosingSeconds = 0.15;
-    private static readonly TimeSpan WorthTelling = TimeSpan.FromSeconds(1);
 
     // A large run takes a while to write; it is not written again and again while it grows.
     private const double MostShareOfSaving = 0.2;
@@ -92,20 +88,20 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         try
         {
             var begun = around.Spent;
-            var workshop = new TargetWorkshop(around.Cache, options.IsRebuilt(result))
+            var preparation = new Preparation(around, _display, options.IsRebuilt(result))
             {
                 IsPaceKept = Plan.Diagnoses.Contains(DiagnosisKind.FirstCall),
             };
             foreach (var target in asked.Targets.DefaultIfEmpty(new Target { Name = "" }))
             {
-                prepared.Add(await _display.WhileBuildingAsync(target.Name.Length == 0 ? project : $"{project} for {target.Name}", () => workshop.PrepareAsync(project, target, cancellation)));
+                prepared.Add(await preparation.MakeAsync(project, target, cancellation));
             }
 
             // A target that cannot be had is told; the others are measured.
             var failed = prepared.FindAll(target => target.Starter is null);
             foreach (var target in failed)
             {
-                await ComplainOfBuildAsync(project, target);
+                await preparation.ComplainAsync(project, target);
             }
 
             prepared.RemoveAll(failed.Contains);
@@ -114,8 +110,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
                 return failed[0].IsWrongUse ? ExitCode.WrongUse : ExitCode.CouldNotRun;
             }
 
-            SayWhatWasBuilt(prepared, around.Spent - begun);
-            var exitCode = await MeasureAsync(prepared, cancellation);
+            preparation.SayWhatWasBuilt(prepared, around.Spent - begun);
+            var exitCode = await MeasureAsync(preparation, prepared, cancellation);
             KnownStudies.Keep(around.Cache, project, _shown.Select(study => study.Targets[0].Study.Name)
                 .Distinct(), areAll: Plan.Only.Count == 0);
             return exitCode == ExitCode.Fine && failed.Count > 0 ? ExitCode.CouldNotRun : exitCode;
@@ -130,32 +126,15 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         }
     }
 
-    // Building is not measuring: it takes nothing of the time allowed.
-    private void SayWhatWasBuilt(List<PreparedTarget> targets, TimeSpan took)
-    {
-        var built = targets.Count(target => target.IsNewlyBuilt);
-        if (built > 0 && took >= WorthTelling)
-        {
-            var what = built == 1 && targets.Count == 1 ? "" : $" {built} target{(built == 1 ? "" : "s")}";
-            _display.Say(string.Create(CultureInfo.InvariantCulture, $"built{what} in {took.TotalSeconds:0} s, kept for the next run"));
-        }
-    }
-
-    private async Task<int> MeasureAsync(List<PreparedTarget> targets, CancellationToken cancellation)
+    private async Task<int> MeasureAsync(Preparation preparation, List<PreparedTarget> targets, CancellationToken cancellation)
     {
         // Showing and saving count: --within is all the time from the first worker's start.
         var plan = Plan with { WithinSeconds = Plan.WithinSeconds is { } within ? Math.Max(0.5, within - ClosingSeconds) : null };
-        var machine = Surveyor.Describe();
         var outcome = await _display.WhileMeasuringAsync(progress =>
         {
-            var experiment = new Experiment(new TargetStarters([.. targets.Select(target => target.Starter!)]), plan, new ExperimentSurroundings
+            var starters = new TargetStarters([.. targets.Select(target => target.Starter!)]);
+            var experiment = new Experiment(starters, plan, preparation.Surroundings(progress) with
             {
-                Clock = around.Clock,
-                Machine = machine,
-                Limits = LimitsFile.Find(around.Cache, machine),
-                Gauges = new GaugeFile(around.Cache, machine),
-                Tool = Tool.Version,
-                Progress = progress,
                 Save = Save,
                 StudyDone = Show,
                 SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.ReportTargets(run, TargetAnalyst.Examine(run, study, _contrasts), null, options.Showing.Report(result)).First()),
@@ -332,14 +311,5 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         {
             return $"nor could it be put into {other} instead: {exception.Message}";
         }
-    }
-
-    private Task<int> ComplainOfBuildAsync(string project, PreparedTarget target)
-    {
-        var name = target.Target.Name;
-        return target.Log is null || target.IsWrongUse
-            ? around.ComplainAsync(target.Errors.Select(error => name.Length == 0 ? error : $"{name}: {error}"), ExitCode.WrongUse)
-            : around.ComplainAsync(
-                [$"{project} does not build{(name.Length == 0 ? "" : $" for {name}")}:", .. target.Errors.Select(error => $"  {error}"), $"the whole output is in {target.Log}"], ExitCode.CouldNotRun);
     }
 }

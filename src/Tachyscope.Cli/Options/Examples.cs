@@ -55,6 +55,11 @@ internal static class Examples
             ("tachyscope gate lamps --against main --out gate.md", "may this be merged, with a page for the pull request"),
             ("tachyscope gate lamps --against last --margin 5%", "is it still as fast as when it was measured last"),
         ],
+        ["pinpoint"] =
+        [
+            ("tachyscope pinpoint v1.2 main lamps", "which commit changed what changed most since then"),
+            ("tachyscope pinpoint HEAD~60 HEAD lamps --cell 'sorted' --follow bytes", "which made a cell allocate more"),
+        ],
         ["history"] =
         [
             ("tachyscope history", "the newest runs"),

@@ -7,7 +7,7 @@ internal static class HelpGroups
     public static (string Title, string[] Names)[] Commands { get; } =
     [
         ("Every day", ["try", "run", "duel", "report", "caveat"]),
-        ("Over time", ["compare", "trend", "gate", "history"]),
+        ("Over time", ["compare", "trend", "gate", "pinpoint", "history"]),
         ("To begin", ["demo", "new", "completion"]),
         ("The machine", ["survey"]),
     ];
@@ -16,7 +16,7 @@ internal static class HelpGroups
     public static (string Title, string[] Names)[] Options { get; } =
     [
         ("What is measured",
-            ["--given", "--input", "--dial", "--against", "--only", "--study", "--target", "--using", "--package", "--reference",
+            ["--given", "--input", "--dial", "--against", "--only", "--cell", "--follow", "--study", "--target", "--using", "--package", "--reference",
             "--project",
             "--limits"]),
         ("How long, how closely", ["--within", "--precision", "--margin", "--repeat"]),

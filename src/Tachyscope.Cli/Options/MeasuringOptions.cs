@@ -159,27 +159,44 @@ internal sealed class MeasuringOptions
         Showing.AddTo(command, hasOpponent);
     }
 
-    public RunPlan Plan(ParseResult result)
+    /// <summary>For a command that makes runs of its own: what to measure, for how long and how closely, and no more.</summary>
+    /// <param name="command">The command.</param>
+    public void AddFewTo(Command command)
+    {
+        foreach (var option in (Option[])[_only, _within, _margin, _seed, _patience, _rebuild, _insist])
+        {
+            command.Add(option);
+        }
+
+        Showing.AddPlainTo(command);
+    }
+
+    /// <summary>What the few say; the rest is as by default.</summary>
+    public RunPlan FewPlan(ParseResult result)
     {
         var defaults = new RunPlan();
-        return new RunPlan
+        return defaults with
         {
             Seed = result.GetValue(_seed),
             WithinSeconds = result.GetValue(_within)?.TotalSeconds,
-            PrecisionShare = result.GetValue(_precision),
             MarginShare = result.GetValue(_margin) ?? defaults.MarginShare,
             Only = result.GetValue(_only) ?? [],
             PatienceSeconds = result.GetValue(_patience)?.TotalSeconds,
             IsInsisted = result.GetValue(_insist),
-            IsApart = result.GetValue(_apart),
-            Repeats = result.GetValue(_repeat),
-            Copies = result.GetValue(_copies),
-            IsOverlappedRead = result.GetValue(_overlapped),
-            IsCollectionHeld = result.GetValue(_collections) == Held,
-            IsCollectionCompared = result.GetValue(_collections) == Both,
-            Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().SelectMany(word => Explained[word])],
         };
     }
+
+    public RunPlan Plan(ParseResult result) => FewPlan(result) with
+    {
+        PrecisionShare = result.GetValue(_precision),
+        IsApart = result.GetValue(_apart),
+        Repeats = result.GetValue(_repeat),
+        Copies = result.GetValue(_copies),
+        IsOverlappedRead = result.GetValue(_overlapped),
+        IsCollectionHeld = result.GetValue(_collections) == Held,
+        IsCollectionCompared = result.GetValue(_collections) == Both,
+        Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().SelectMany(word => Explained[word])],
+    };
 
     /// <summary>The targets asked for, none for the project as it is, and all that is wrong with them.</summary>
     public TargetSet Targets(ParseResult result, string project)

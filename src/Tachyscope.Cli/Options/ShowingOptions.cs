@@ -75,6 +75,9 @@ internal sealed class ShowingOptions
         }
     }
 
+    /// <param name="command">A command that shows no studies.</param>
+    public void AddPlainTo(Command command) => command.Add(_plain.Option);
+
     public Against Opponent(ParseResult result)
         => result.GetResult(_against) is null ? Against.Baseline : Opponents[result.GetValue(_against)!];
 

@@ -79,7 +79,8 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
     private string? Instructions => target.Instructions ?? ProcessorInstructions.Own.InstructionSet;
 
     // Evaluated after the project's own body and before the SDK looks at its framework, which restoring does not take from a
-    // property of the command; the lock file is written beside the build, never into the user's tree.
+    // property of the command; the lock file is written beside the build, never into the user's tree. A commit's name in the assembly would
+    // make every commit other code.
     private string Content(string folder)
         => $"""
             <Project>
@@ -87,6 +88,7 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
                 <DefineConstants>{string.Join(';', (string[])["$(DefineConstants)", .. target.Defines])}</DefineConstants>
             {(compiler is null ? "" : "    <LangVersion Condition=\"'$(LangVersion)' == ''\">latest</LangVersion>\n")}    <NuGetLockFilePath>$(BaseIntermediateOutputPath)packages.lock.json</NuGetLockFilePath>
                 <RestoreLockedMode>false</RestoreLockedMode>
+                <IncludeSourceRevisionInInformationalVersion>false</IncludeSourceRevisionInInformationalVersion>
               </PropertyGroup>
             {Framework()}  <ItemGroup>
             {string.Concat(target.Packages.Select(package => Override(SecurityElement.Escape(package.Key), SecurityElement.Escape(package.Value))))}  </ItemGroup>

@@ -46,13 +46,11 @@ public sealed class Revisions
         var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
         try
         {
-            var top = Directory.Exists(folder) ? await GitAsync(folder, ["rev-parse", "--show-toplevel"], cancellation) : new FinishedCommand(1, "");
-            if (top.ExitCode != 0)
+            if (await RootAsync(folder, cancellation) is not { } root)
             {
-                return new RevisionOutcome(null, null, $"{project} lies in no git repository, so that it has no revision {revision}; name a folder with dir= instead.");
+                return new RevisionOutcome(null, null, NoRepository(project, revision));
             }
 
-            var root = top.Output.Trim();
             var taken = await TakeTreeAsync(root, revision, cancellation);
             if (taken.Path is null || study is null)
             {
@@ -74,12 +72,38 @@ public sealed class Revisions
         }
     }
 
+    /// <summary>Why a folder has no such revision.</summary>
+    internal static async Task<string> MissingAsync(string project, string folder, string revision, CancellationToken cancellation)
+        => await RootAsync(folder, cancellation) is { } root ? await NotThereAsync(root, revision, cancellation)
+            : NoRepository(project, revision);
+
+    /// <summary>Whether a project lies below the top of its work tree, so that it can be laid over another revision alone.</summary>
+    /// <param name="project">Path of the project or its folder.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    public static async Task<bool> HasFolderOfItsOwnAsync(string project, CancellationToken cancellation)
+    {
+        var full = Path.GetFullPath(project);
+        var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
+        return await RootAsync(folder, cancellation) is { } root && Path.TrimEndingDirectorySeparator(folder) != root;
+    }
+
+    /// <summary>The top folder of a repository's work tree; null outside one.</summary>
+    internal static async Task<string?> RootAsync(string folder, CancellationToken cancellation)
+        => Directory.Exists(folder) && await GitAsync(folder, ["rev-parse", "--show-toplevel"], cancellation) is { ExitCode: 0 } top
+            ? top.Output.Trim() : null;
+
+    private static string NoRepository(string project, string revision)
+        => $"{project} lies in no git repository, so that it has no revision {revision}; name a folder with dir= instead.";
+
+    private static async Task<string> NotThereAsync(string root, string revision, CancellationToken cancellation)
+        => $"there is no revision {revision} in {root}; there are {await NamesAsync(root, cancellation)}.";
+
     private async Task<RevisionOutcome> TakeTreeAsync(string root, string revision, CancellationToken cancellation)
     {
         var commit = await GitAsync(root, ["rev-parse", "--verify", "--quiet", "--end-of-options", $"{revision}^{{commit}}"], cancellation);
         if (commit.ExitCode != 0)
         {
-            return new RevisionOutcome(null, null, $"there is no revision {revision} in {root}; there are {await NamesAsync(root, cancellation)}.");
+            return new RevisionOutcome(null, null, await NotThereAsync(root, revision, cancellation));
         }
 
         var name = commit.Output.Trim();
@@ -280,7 +304,7 @@ public sealed class Revisions
         return names.Length == 0 ? "no branches and no tags" : string.Join(", ", names.Take(NamesListed)) + (names.Length > NamesListed ? FormattableString.Invariant($" and {names.Length - NamesListed} more") : "");
     }
 
-    private static Task<FinishedCommand> GitAsync(string folder, string[] arguments, CancellationToken cancellation, params (string, string)[] variables)
+    internal static Task<FinishedCommand> GitAsync(string folder, string[] arguments, CancellationToken cancellation, params (string, string)[] variables)
         => ShellCommand.RunAsync("git", folder, ["--no-optional-locks", .. arguments], variables, cancellation);
 
     private static string Hash(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)))[..8];

@@ -24,6 +24,9 @@ public sealed record ExperimentSurroundings
     /// <summary>Version of the tool, as the run is to state it.</summary>
     public required string Tool { get; init; }
 
+    /// <summary>Whether a cell is measured, by its study and the indices of its variant and input; all are by default.</summary>
+    public Func<StudyDescription, int, int, bool>? IsCellMeant { get; init; }
+
     /// <summary>Told where the run stands, a few times a second.</summary>
     public IProgress<RunProgress>? Progress { get; init; }
 

@@ -263,7 +263,7 @@ internal sealed class Comparison(
             Seed = unchecked((plan.Seed * 1_000_003) + (StableHash(study.Name) * 31) + number),
             Targets = Places.Count,
             LoopOn = (target, row) => Places[target].Loop(row) ?? study.Variants[row].Loop,
-            Excluded = ledger.Failed,
+            Excluded = ledger.Out,
             Decided = Standing.Decided,
             Processors = met.Processors,
             IsOverlappedRead = plan.IsOverlappedRead,

@@ -4,7 +4,7 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Sittings;
 
 /// <summary>What was measured of one study so far.</summary>
-internal sealed class StudyLedger(StudyDescription study, int targets)
+internal sealed class StudyLedger(StudyDescription study, int targets, Func<StudyDescription, int, int, bool>? isCellMeant = null)
 {
     private readonly List<string> _notes = [];
 
@@ -22,7 +22,12 @@ internal sealed class StudyLedger(StudyDescription study, int targets)
     /// <summary>Cells that take no part any more; a baseline may have failed as its twin as well.</summary>
     public HashSet<(int Variant, int Input, int Target)> Failed => [.. Failures.Select(failure => (failure.Variant, failure.Input, failure.Target))];
 
-    public bool IsAnyCellLeft => Failed.Count < study.Inputs.Count * study.Variants.Count * targets;
+    /// <summary>Cells that take no part: they failed, or nobody asks for them.</summary>
+    public IReadOnlySet<(int Variant, int Input, int Target)> Out
+        => isCellMeant is null ? Failed
+            : [.. Failed, .. Cells.Where(cell => !isCellMeant(study, cell.Variant, cell.Input))];
+
+    public bool IsAnyCellLeft => Out.Count < study.Inputs.Count * study.Variants.Count * targets;
 
     public IEnumerable<(int Variant, int Input, int Target)> Cells
         => from target in Enumerable.Range(0, targets)

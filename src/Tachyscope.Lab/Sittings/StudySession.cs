@@ -21,7 +21,7 @@ internal sealed class StudySession(
 {
     private const int SittingsForTight = 5;
 
-    private readonly StudyLedger _ledger = new(study, met.Count);
+    private readonly StudyLedger _ledger = new(study, met.Count, around.IsCellMeant);
     private readonly IReadOnlyList<StudyPlace> _places = [.. Enumerable.Range(0, met.Count).Select(target => met.Place(study, target))];
     private readonly double _start = record.Elapsed;
     private Comparison? _comparison;
@@ -88,8 +88,8 @@ internal sealed class StudySession(
         Report(RunStage.Diagnosing, 0, 0);
         // A cell that is looked at begins anew, in a fresh process.
         patience.IsAnythingHeld = false;
-        var failed = _ledger.Failed;
-        var cells = _ledger.Cells.Where(cell => !failed.Contains(cell) && _ledger.Sittings.Count > 0);
+        var left = _ledger.Out;
+        var cells = _ledger.Cells.Where(cell => !left.Contains(cell) && _ledger.Sittings.Count > 0);
         var session = new DiagnosisSession(starter, study, plan, _ledger.Sittings, _places, patience);
         await foreach (var diagnosis in session.RunAsync(cells, () => Elapsed >= allowedSeconds || patience.HasRunOut, cancellation))
         {
@@ -118,7 +118,7 @@ internal sealed class StudySession(
                     {
                         Heard = met.Count > 1 ? answers.Hear : null,
                     };
-                    var failures = await check.RunAsync(ready, _ledger.Failed, cancellation);
+                    var failures = await check.RunAsync(ready, _ledger.Out, cancellation);
                     _ledger.Failures.AddRange(failures);
                     _ledger.Observations.AddRange(check.Observations);
                     _ledger.NoteLeftBehind(check.LeftBehind);

@@ -1,0 +1,68 @@
+using System.Globalization;
+using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Machines;
+using Tachyscope.Lab.Storing;
+using Tachyscope.Lab.Targets;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Cli.Commands;
+
+/// <summary>Makes targets ready for whoever measures, shows that it is at it, and words what could not be made.</summary>
+/// <param name="around">The tool's surroundings.</param>
+/// <param name="display">Who watches.</param>
+/// <param name="isRebuilt">Whether everything is built anew.</param>
+internal sealed class Preparation(Surroundings around, RunDisplay display, bool isRebuilt)
+{
+    private static readonly TimeSpan WorthTelling = TimeSpan.FromSeconds(1);
+
+    private TargetWorkshop? _workshop;
+
+    /// <summary>Whether workers optimise at the runtime's own pace.</summary>
+    public bool IsPaceKept { get; init; }
+
+    /// <summary>Makes one ready, or says in it why it cannot be.</summary>
+    public Task<PreparedTarget> MakeAsync(string project, Target target, CancellationToken cancellation)
+    {
+        _workshop ??= new TargetWorkshop(around.Cache, isRebuilt) { IsPaceKept = IsPaceKept };
+        return display.WhileBuildingAsync(target.Name.Length == 0 ? project : $"{project} for {target.Name}",
+            () => _workshop.PrepareAsync(project, target, cancellation));
+    }
+
+    /// <summary>Tells how long builds took; building is not measuring, and takes nothing of the time allowed.</summary>
+    public void SayWhatWasBuilt(IReadOnlyList<PreparedTarget> targets, TimeSpan took)
+    {
+        var built = targets.Count(target => target.IsNewlyBuilt);
+        if (built > 0 && took >= WorthTelling)
+        {
+            var what = built == 1 && targets.Count == 1 ? "" : $" {built} target{(built == 1 ? "" : "s")}";
+            display.Say(string.Create(CultureInfo.InvariantCulture, $"built{what} in {took.TotalSeconds:0} s, kept for the next run"));
+        }
+    }
+
+    /// <summary>Tells why a target cannot be measured.</summary>
+    /// <returns>The exit code.</returns>
+    public Task<int> ComplainAsync(string project, PreparedTarget target)
+    {
+        var name = target.Target.Name;
+        return target.Log is null || target.IsWrongUse
+            ? around.ComplainAsync(target.Errors.Select(error => name.Length == 0 ? error : $"{name}: {error}"),
+                target.IsWrongUse ? ExitCode.WrongUse : ExitCode.CouldNotRun)
+            : around.ComplainAsync(
+                [
+                    $"{project} does not build{(name.Length == 0 ? "" : $" for {name}")}:",
+                    .. target.Errors.Select(error => $"  {error}"),
+                    $"the whole output is in {target.Log}",
+                ], ExitCode.CouldNotRun);
+    }
+
+    /// <summary>An experiment on prepared targets, as far as it is the same for all.</summary>
+    public ExperimentSurroundings Surroundings(IProgress<RunProgress>? progress)
+    {
+        var machine = Surveyor.Describe();
+        return new ExperimentSurroundings
+        {
+            Clock = around.Clock, Machine = machine, Limits = LimitsFile.Find(around.Cache, machine),
+            Gauges = new GaugeFile(around.Cache, machine), Tool = Tool.Version, Progress = progress,
+        };
+    }
+}

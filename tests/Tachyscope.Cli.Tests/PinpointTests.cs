@@ -1,0 +1,83 @@
+using System.Globalization;
+
+namespace Tachyscope.Cli.Tests;
+
+/// <summary>The tool on sixty commits, one of which made an operation allocate more.</summary>
+public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
+{
+    private const int Changed = 23;
+
+    private readonly LongRepository _repository;
+
+    public PinpointTests(LongRepository repository) => _repository = repository;
+
+    [Fact]
+    public async Task The_commit_that_made_it_allocate_more_is_found_past_one_that_does_not_build()
+    {
+        var (exitCode, output, error) = await _repository.RunAsync("pinpoint", "HEAD~60", "HEAD", _repository.Study, "--follow", "bytes",
+            "--cell", "sum of lamps");
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.Contains("HEAD~60 to HEAD: sum of lamps · kept · 64 lamps allocates 32 B → 40 B; 60 commits, about 6 to measure", output,
+            StringComparison.Ordinal);
+        Assert.Matches("[0-9a-f]{8} does not build: Lamps.cs.1,.*error", output);
+        Assert.Matches($"sum of lamps · ▼ kept · 64 lamps allocates more, 32 B → 40 B, with [0-9a-f]{{8}} of .*: \"lamps {Changed}\"", output);
+        Assert.Matches("60 commits after HEAD~60: [4-8] measured, [1-9] more of the same compiled code\n", output);
+        Assert.Equal("", _repository.Git("status", "--short"));
+        Assert.Equal("", error);
+    }
+
+    [Theory]
+    [InlineData("HEAD", "HEAD~3", "HEAD comes after HEAD~3; write the earlier revision first.")]
+    [InlineData("HEAD", "HEAD", "HEAD and HEAD are the same commit; name two that differ.")]
+    [InlineData("aground", "HEAD", "there is no revision aground in ")]
+    [InlineData("HEAD", "aside", "HEAD is no ancestor of aside, so that no row of commits leads from one to the other; ")]
+    [InlineData("HEAD~1", "HEAD", "HEAD~1 and HEAD compile to the same code, so that no commit between them changed anything.", ExitCode.Failed)]
+    public async Task Revisions_between_which_there_is_nothing_to_search_are_told(
+        string good, string bad, string problem, int expected = ExitCode.WrongUse)
+    {
+        var (exitCode, output, error) = await _repository.RunAsync("pinpoint", good, bad, _repository.Study);
+
+        Assert.Equal(expected, exitCode);
+        Assert.Contains($"tachyscope: {problem}", error, StringComparison.Ordinal);
+        Assert.Equal("", output);
+    }
+
+    public sealed class LongRepository : Repository
+    {
+        public LongRepository()
+        {
+            Directory.CreateDirectory(Folder);
+            Git("init", "-q", "-b", "main", ".");
+            Write("study/Study.csproj", $"""
+                <Project Sdk="Microsoft.NET.Sdk">
+                  <PropertyGroup><OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework><ImplicitUsings>enable</ImplicitUsings></PropertyGroup>
+                  <ItemGroup><Compile Include="../Lamps.cs" /><Reference Include="{ToolProcess.Library}" /></ItemGroup>
+                </Project>
+                """);
+            Write("study/Program.cs", """
+                using Tachyscope;
+                return await Studies.RunAsync(args, Study.Of("sum of lamps")
+                    .Inputs("lamps", [64], count => Enumerable.Range(1, count).ToArray())
+                    .Baseline("plain", lamps => lamps.Length)
+                    .Variant("kept", lamps => Lamps.Count(lamps)));
+                """);
+            for (var number = 0; number <= 60; number++)
+            {
+                // Most change no code, some change code and no cell, and the middle one does not build.
+                var (bytes, code) = (number < Changed ? 4 : 12, number / 8);
+                Write("Lamps.cs", string.Create(CultureInfo.InvariantCulture,
+                    $"{(number == 30 ? "fog " : "")}public static class Lamps {{ public const int Number = {code}; static object? kept; "
+                        + $"public static int Count(int[] lamps) {{ kept = new byte[{bytes}]; return lamps.Length; }} }}"));
+                Write("notes.md", string.Create(CultureInfo.InvariantCulture, $"{number}"));
+                Commit(string.Create(CultureInfo.InvariantCulture, $"lamps {number}"));
+            }
+
+            Git("branch", "aside", "HEAD~5");
+            Git("checkout", "-q", "aside");
+            Write("notes.md", "aside");
+            Commit("aside");
+            Git("checkout", "-q", "main");
+        }
+    }
+}

@@ -1,0 +1,53 @@
+using System.Diagnostics;
+
+namespace Tachyscope.Cli.Tests;
+
+/// <summary>A git repository in a folder of its own, and the tool with a cache beside it.</summary>
+public abstract class Repository : IDisposable
+{
+    public string All { get; } = Directory.CreateTempSubdirectory("tachyscope ü").FullName;
+
+    public string Folder => Path.Combine(All, "Hafen am Ufer");
+
+    public string Study => Path.Combine(Folder, "study");
+
+    public string Saved => Path.Combine(All, "run.json");
+
+    public void Dispose()
+    {
+        // Git's own files are read-only.
+        foreach (var file in Directory.EnumerateFiles(All, "*", SearchOption.AllDirectories))
+        {
+            File.SetAttributes(file, FileAttributes.Normal);
+        }
+
+        Directory.Delete(All, recursive: true);
+        GC.SuppressFinalize(this);
+    }
+
+    public void Write(string name, string content)
+    {
+        var path = Path.Combine(Folder, name);
+        Directory.CreateDirectory(Path.GetDirectoryName(path)!);
+        File.WriteAllText(path, content);
+    }
+
+    /// <summary>Runs the tool with a cache beside the repository.</summary>
+    public Task<(int ExitCode, string Output, string Error)> RunAsync(params string[] arguments)
+        => ToolProcess.RunAsync([ToolProcess.Tool, .. arguments, "--plain"], $"TACHYSCOPE_CACHE={Path.Combine(All, "cache")}");
+
+    public string Git(params string[] arguments)
+    {
+        using var process = Process.Start(new ProcessStartInfo("git", ["-C", Folder, .. arguments]) { RedirectStandardOutput = true })!;
+        var output = process.StandardOutput.ReadToEnd();
+        process.WaitForExit();
+        Assert.Equal(0, process.ExitCode);
+        return output;
+    }
+
+    protected void Commit(string message)
+    {
+        Git("add", "-A");
+        Git("-c", "user.name=Keeper", "-c", "user.email=keeper@example.org", "commit", "-q", "-m", message);
+    }
+}
