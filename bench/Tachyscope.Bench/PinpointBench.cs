@@ -35,8 +35,7 @@ internal static class PinpointBench
                 var begun = Stopwatch.GetTimestamp();
                 var output = await RunAsync("dotnet", folder,
                     ["exec", tool, "pinpoint", $"HEAD~{Commits}", "HEAD", Path.Combine(folder, "study"), "--plain"], folder);
-                var answer = output.Split('\n').First(line => line.Contains("words · ", StringComparison.Ordinal)
-                    && line.Contains(" · lookup", StringComparison.Ordinal) && !line.StartsWith("HEAD", StringComparison.Ordinal));
+                var answer = output.Split('\n').LastOrDefault(line => line.StartsWith("words · ", StringComparison.Ordinal)) ?? "";
                 var isRight = answer.EndsWith($"\"commit {changed}\"", StringComparison.Ordinal);
                 right += isRight ? 1 : 0;
                 wrong += !isRight && answer.Contains(": \"commit", StringComparison.Ordinal) ? 1 : 0;

@@ -85,6 +85,8 @@ internal static class Tool
             GateCommand.Create(around),
             PinpointCommand.Create(around),
             HistoryCommand.Create(around),
+            PlanCommand.Create(around),
+            MergeCommand.Create(around),
             SurveyCommand.Create(around),
             DemoCommand.Create(around),
             CompletionCommand.Create(around),

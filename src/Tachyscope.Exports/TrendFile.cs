@@ -1,6 +1,7 @@
 using Tachyscope.Analysis.Histories;
 using Tachyscope.Exports.Charts;
 using Tachyscope.Exports.Formats;
+using Tachyscope.Exports.Pages;
 using Tachyscope.Exports.Pictures;
 
 namespace Tachyscope.Exports;
@@ -10,6 +11,7 @@ public static class TrendFile
 {
     private static readonly (string Ending, Action<IReadOnlyList<StudyTrend>, Stream> Write)[] Formats =
     [
+        (".html", TrendPage.Write),
         (".csv", CsvExport.WriteTrends),
         (".svg", (trends, stream) => PictureExport.WriteSvg(TrendChart.Of(trends), stream)),
         (".png", (trends, stream) => PictureExport.WritePng(TrendChart.Of(trends), stream)),

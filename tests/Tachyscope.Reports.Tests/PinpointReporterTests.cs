@@ -32,7 +32,7 @@ public sealed class PinpointReporterTests
             [
                 "Open: sorted · 64 lamps got slower, × 1.120 ± 0.011, between 01234567 and fedcba98",
                 "Failed: aaaaaaaa and bbbbbbbb: does not build",
-                "Open: 3 commits in between left to look at when the time allowed was over; raise --within",
+                "Open: 3 commits in between not looked at in the time allowed; raise --within",
             ], Sentences(untold));
     }
 

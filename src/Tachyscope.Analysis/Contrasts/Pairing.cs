@@ -44,6 +44,13 @@ internal sealed class Pairing(SittingsView view)
             Of(atMost, otherAtMost));
     }
 
+    /// <summary>A row's time over its own on another machine, which has sittings of its own.</summary>
+    public RatioSeries OverMachine(Pairing other, int row, int input)
+    {
+        var bound = Of(View.AtMost(row, input), other.View.AtMost(row, input));
+        return bound is Bound.Open ? Nothing() : RatioSeries.Apart(View.Times(row, input), other.View.Times(row, input), bound);
+    }
+
     /// <summary>The time of a baseline's twin over its own; nothing where that is too short to be measured.</summary>
     public double[] Twin(int baseline, int input)
         => View.AtMost(baseline, input) is not null ? Nothing().Logs

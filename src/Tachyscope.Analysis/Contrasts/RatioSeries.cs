@@ -5,7 +5,18 @@ namespace Tachyscope.Analysis.Contrasts;
 /// <summary>Log of one row's time over another's, one value for each sitting, and whether that is the ratio or a bound of it.</summary>
 internal sealed record RatioSeries(double[] Logs, Bound Bound)
 {
-    public SampleMean Mean => SampleMean.Of(Logs);
+    /// <summary>Their mean; where nothing is paired, that of the difference of two means.</summary>
+    public SampleMean Mean { get; init; } = SampleMean.Of(Logs);
+
+    /// <summary>The ratio of two series that were measured apart, each sitting by itself.</summary>
+    /// <param name="times">The one's times.</param>
+    /// <param name="others">The other's times.</param>
+    /// <param name="bound">Whether it is the ratio or a bound of it.</param>
+    public static RatioSeries Apart(IEnumerable<double> times, IEnumerable<double> others, Bound bound)
+        => new([], bound)
+        {
+            Mean = SampleMean.Difference(SampleMean.Of([.. times.Select(time => Math.Log(time))]), SampleMean.Of([.. others.Select(time => Math.Log(time))])),
+        };
 
     /// <summary>The ratio with its interval; a bound has one end.</summary>
     public Interval At(double level) => Mean.At(level).As(Bound).Through(Math.Exp);

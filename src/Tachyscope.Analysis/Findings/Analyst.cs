@@ -121,7 +121,15 @@ public static class Analyst
             .ToDictionary(cell => cell.Variant, cell => cell.Loop.Path);
         return study with
         {
-            Study = study.Study with { Variants = [.. study.Study.Variants.Select((row, index) => row with { Loop = row.Loop with { Path = paths.GetValueOrDefault(index, row.Loop.Path) } })] },
+            Study = study.Study with
+            {
+                Variants = [.. study.Study.Variants.Select((row, index) => row with
+                {
+                    Loop = row.Loop with { Path = paths.GetValueOrDefault(index, row.Loop.Path) },
+                })],
+            },
+            // What was measured on another machine holds nothing of this target.
+            Sittings = [.. study.Sittings.Where(sitting => sitting.Cells.Any(cell => cell.Target == target))],
             Failures = [.. study.Failures.Where(failure => failure.Target == target)],
             Observations = [.. study.Observations.Where(seen => seen.Target == target)],
             Diagnoses = [.. study.Diagnoses.Where(found => found.Target == target)],

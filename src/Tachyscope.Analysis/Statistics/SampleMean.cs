@@ -24,6 +24,28 @@ public readonly record struct SampleMean(double Mean, double StandardError, int 
             usable.Length);
     }
 
+    /// <summary>The difference of two means of samples that have nothing to do with each other, whose variances may differ.</summary>
+    /// <param name="one">The one.</param>
+    /// <param name="other">The other, which is taken from it.</param>
+    /// <returns>One whose count is one more than its degrees of freedom; unknown where either has fewer than two values.</returns>
+    /// <remarks>
+    /// B. L. Welch, "The generalization of 'Student's' problem when several different population variances are involved", 1947, with
+    /// degrees of freedom rounded down.
+    /// </remarks>
+    public static SampleMean Difference(SampleMean one, SampleMean other)
+    {
+        if (one.Count < 2 || other.Count < 2)
+        {
+            return new SampleMean(one.Mean - other.Mean, double.NaN, Math.Min(one.Count, other.Count));
+        }
+
+        var (variance, otherVariance) = (one.StandardError * one.StandardError, other.StandardError * other.StandardError);
+        var sum = variance + otherVariance;
+        var freedom = sum == 0 ? one.Count + other.Count - 2
+            : sum * sum / ((variance * variance / (one.Count - 1)) + (otherVariance * otherVariance / (other.Count - 1)));
+        return new SampleMean(one.Mean - other.Mean, Math.Sqrt(sum), (int)freedom + 1);
+    }
+
     /// <summary>Student's t interval for the mean.</summary>
     /// <param name="level">Share of intervals that hold the true mean, such as 0.95.</param>
     /// <remarks>

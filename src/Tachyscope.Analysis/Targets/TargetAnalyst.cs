@@ -32,23 +32,35 @@ public static class TargetAnalyst
         var first = View(sittings, 0);
         return new StudyOnTargets(targets, [.. from target in Enumerable.Range(1, count - 1)
             let pairing = View(sittings, target)
+            // Measured on another machine, no sitting holds both.
+            let isApart = !sittings.Exists(sitting => Holds(sitting, 0) && Holds(sitting, target))
             let single = repeats.Count < 2
                 ? []
                 : repeats.ConvertAll(repeat => View([.. sittings.Where(sitting => sitting.Record.Repeat == repeat)], target))
             from input in Enumerable.Range(0, study.Study.Inputs.Count)
-            from contrast in Contrasts(pairing, input, new Resolutions([first, pairing], input))
-            select contrast with { Repeats = [
-                .. single.Select(repeat => repeat.OverTarget(contrast.Row, input, 0).At(contrast.TimeRatio.Level))] }]);
+            from contrast in Contrasts(pairing, input, new Resolutions([first, pairing], input),
+                row => isApart ? pairing.OverMachine(first, row, input) : pairing.OverTarget(row, input, 0))
+            select contrast with { Repeats = isApart ? []
+                : [.. single.Select(repeat => repeat.OverTarget(contrast.Row, input, 0).At(contrast.TimeRatio.Level))] }]);
 
+        // Times of a target are stated at the metronome of the machine it is on.
         Pairing View(IReadOnlyList<SittingFigures> of, int target)
-            => new(new SittingsView(sound, of, 1, Analyst.LevelOf(run, options), targets[0].MarginShare, target));
+        {
+            var isElsewhere = run.Targets.ElementAtOrDefault(target)?.Machine is not null;
+            var own = isElsewhere ? of.Where(sitting => Holds(sitting, target)).ToList() : of;
+            var beat = isElsewhere ? SampleStatistics.Median([.. own.SelectMany(sitting => sitting.Taken.AllBeats)]) : 1;
+            return new Pairing(new SittingsView(sound, own, beat, Analyst.LevelOf(run, options), targets[0].MarginShare, target));
+        }
     }
 
-    private static IEnumerable<TargetContrast> Contrasts(Pairing pairing, int input, Resolutions resolutions)
+    private static bool Holds(SittingFigures sitting, int target) => sitting.Record.Cells.Any(cell => cell.Target == target);
+
+    private static IEnumerable<TargetContrast> Contrasts(
+        Pairing pairing, int input, Resolutions resolutions, Func<int, RatioSeries> ratioOf)
     {
         var view = pairing.View;
         var rows = Enumerable.Range(0, view.Record.Study.Variants.Count)
-            .Select(row => (Row: row, Ratio: pairing.OverTarget(row, input, 0), Share: resolutions.Of(row))).ToList();
+            .Select(row => (Row: row, Ratio: ratioOf(row), Share: resolutions.Of(row))).ToList();
         var levels = FamilyLevels.Of([.. rows.Select(row => row.Ratio.ProbabilityWithin(Math.Log(1 + row.Share)))], view.Level);
         return rows.Select((row, index) => (row, Test: levels.Tests[index])).Where(found => found.row.Ratio.Mean.Count > 0).Select(found =>
         {

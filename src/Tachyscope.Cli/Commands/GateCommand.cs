@@ -70,7 +70,7 @@ internal sealed class GateCommand
             {
                 return await new Measurement(_around, _options, result)
                 {
-                    WithinSeconds = within, Gate = (_, found) => Judged([], "", found),
+                    Planned = Within(within, null), Gate = (_, found) => Judged([], "", found),
                 }.RunAsync(project, cancellation);
             }
 
@@ -81,8 +81,7 @@ internal sealed class GateCommand
                 Target[] sides = [new() { Name = against, Revision = against, Study = Revisions.Now }, new() { Name = Revisions.Now }];
                 return await new Measurement(_around, _options, result)
                 {
-                    IsDuel = true, Asked = _ => new TargetSet(sides, []), Precision = precision,
-                    WithinSeconds = within ?? UsualWithinSeconds,
+                    IsDuel = true, Asked = _ => new TargetSet(sides, []), Planned = Within(within ?? UsualWithinSeconds, precision),
                     Gate = (_, found) => Judged(GateJudgement.Of(GateCell.Of(found), rules), against, found),
                 }.RunAsync(project, cancellation);
             }
@@ -113,7 +112,7 @@ internal sealed class GateCommand
 
         return await new Measurement(_around, _options, result)
         {
-            Precision = precision, WithinSeconds = within ?? UsualWithinSeconds, Gate = (run, found) =>
+            Planned = Within(within ?? UsualWithinSeconds, precision), Gate = (run, found) =>
             {
                 var now = RunSummary.Of(run, found);
                 var compared = RunComparison.Of(earlier.Summary, now, Repeats.Of(history, now), rules[0].MarginShare);
@@ -127,6 +126,10 @@ internal sealed class GateCommand
             },
         }.RunAsync(project, cancellation);
     }
+
+    // What an option says holds.
+    private static Func<RunPlan, RunPlan> Within(double? seconds, double? precisionShare)
+        => plan => plan with { WithinSeconds = plan.WithinSeconds ?? seconds, PrecisionShare = plan.PrecisionShare ?? precisionShare };
 
     private static GateOutcome Judged(IReadOnlyList<GateJudgement> judged, string against, IReadOnlyList<StudyOnTargets> found)
     {

@@ -35,11 +35,13 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private TimeSpan _lastSave;
     private TimeSpan _saving;
 
-    private RunPlan Plan
-        => _asked with { PrecisionShare = _asked.PrecisionShare ?? Precision, WithinSeconds = _asked.WithinSeconds ?? WithinSeconds };
+    private RunPlan Plan => Planned(_asked);
 
-    /// <summary>All the time it may take, in seconds, where no option says so.</summary>
-    public double? WithinSeconds { get; init; }
+    /// <summary>What is made of what the options ask for; that by default.</summary>
+    public Func<RunPlan, RunPlan> Planned { get; init; } = plan => plan;
+
+    /// <summary>Which part of a planned run it is; null for a whole one.</summary>
+    public RunShare? Share { get; init; }
 
     /// <summary>Targets to measure on, given the project; those of --target by default.</summary>
     public Func<string, TargetSet>? Asked { get; init; }
@@ -49,9 +51,6 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
     /// <summary>Judges the run once it is over; null for nothing but its own limits.</summary>
     public Func<Run, IReadOnlyList<StudyOnTargets>, GateOutcome>? Gate { get; init; }
-
-    /// <summary>How tightly contrasts are to be known, as a share, where no option says so.</summary>
-    public double? Precision { get; init; }
 
     /// <summary>Where its history is looked for; beside the project by default.</summary>
     public string? HistoryFolder { get; init; }
@@ -161,7 +160,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await around.ComplainAsync(outcome.Refusals, outcome.CouldNotRun ? ExitCode.CouldNotRun : ExitCode.WrongUse);
         }
 
-        var run = measured with { Command = Command };
+        var run = measured with { Command = Command, Share = Share };
         if (run.State == RunState.Interrupted && run.Studies.Count > 0 && run.Studies[^1].Sittings.Count > 0 && !_display.HasShown(run.Studies[^1]))
         {
             Show(run, run.Studies[^1]);
@@ -287,7 +286,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         try
         {
-            RunFile.Write(run with { Command = Command }, _out);
+            RunFile.Write(run with { Command = Command, Share = Share }, _out);
             (_lastSave, _saving) = (around.Spent, around.Spent - begin);
             _isSaved = true;
             _savingFailed = null;

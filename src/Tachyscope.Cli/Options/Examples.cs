@@ -66,6 +66,16 @@ internal static class Examples
             ("tachyscope history label last 'before the grid'", "a name to find a run by"),
             ("tachyscope history export runs", "all of them as files"),
         ],
+        ["plan"] =
+        [
+            ("tachyscope plan lamps --shares 12 --for slurm", "twelve files, and the job array that measures them"),
+            ("tachyscope plan lamps --machine small --machine large --for ssh", "everything on two kinds of machine"),
+        ],
+        ["merge"] =
+        [
+            ("tachyscope merge shares --out lamps.json", "what came back, in one run; and what did not"),
+            ("tachyscope merge shares --show all", "all of it, on the terminal"),
+        ],
         ["survey"] =
         [
             ("tachyscope survey", "how steady this machine is now"),

@@ -8,6 +8,7 @@ internal static class HelpGroups
     [
         ("Every day", ["try", "run", "duel", "report", "caveat"]),
         ("Over time", ["compare", "trend", "gate", "pinpoint", "history"]),
+        ("Many machines", ["plan", "merge"]),
         ("To begin", ["demo", "new", "completion"]),
         ("The machine", ["survey"]),
     ];
@@ -22,6 +23,7 @@ internal static class HelpGroups
         ("How long, how closely", ["--within", "--precision", "--margin", "--repeat"]),
         ("What is shown and written", ["--out", "--show", "--sort", "--columns", "--every-cell", "--plain", "--watch"]),
         ("What is kept", ["--save", "--history", "--runs", "--by", "--every-machine"]),
+        ("On many machines", ["--share", "--shares", "--machine", "--into", "--for", "--tool"]),
         ("What a difference is worth", ["--calls", "--callers", "--price"]),
         ("A closer look", ["--explain", "--apart", "--overlapped", "--collections", "--copies"]),
         ("Seldom needed", ["--seed", "--patience", "--rebuild", "--insist"]),

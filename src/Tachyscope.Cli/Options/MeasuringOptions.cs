@@ -171,6 +171,21 @@ internal sealed class MeasuringOptions
         Showing.AddPlainTo(command);
     }
 
+    /// <summary>For a command that plans what others measure.</summary>
+    /// <param name="command">The command.</param>
+    public void AddPlanTo(Command command)
+    {
+        foreach (var option in (Option[])[.. Shaping, _rebuild, _insist])
+        {
+            command.Add(option);
+        }
+
+        Showing.AddPlainTo(command);
+    }
+
+    private Option[] Shaping => [_only, _within, _precision, _margin, _targets, _repeat, _explain, _apart, _overlapped, _collections, _copies,
+        _seed, _patience];
+
     /// <summary>What the few say; the rest is as by default.</summary>
     public RunPlan FewPlan(ParseResult result)
     {
@@ -197,6 +212,13 @@ internal sealed class MeasuringOptions
         IsCollectionCompared = result.GetValue(_collections) == Both,
         Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().SelectMany(word => Explained[word])],
     };
+
+    /// <summary>Targets as they were written.</summary>
+    public IReadOnlyList<string> Recipes(ParseResult result) => result.GetValue(_targets) ?? [];
+
+    /// <summary>Options given that say what is measured and how.</summary>
+    public IEnumerable<string> Given(ParseResult result)
+        => Shaping.Where(option => result.GetResult(option) is { Implicit: false }).Select(option => option.Name);
 
     /// <summary>The targets asked for, none for the project as it is, and all that is wrong with them.</summary>
     public TargetSet Targets(ParseResult result, string project)

@@ -20,6 +20,9 @@ namespace Tachyscope.Cli.Pinpoints;
 internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display, Preparation preparation, HuntAsk ask) : IDisposable
 {
     private const double UsualSecondsARun = 60;
+
+    // Where so many in a row could not be told, the next will not be either.
+    private const int MostUntold = 3;
     private const double LeastSecondsARun = 2;
 
     // What counts bytes needs one sitting.
@@ -35,6 +38,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
     private double _spentSeconds;
     private int _measured = 2;
     private int _sameCode;
+    private int _unclear;
 
     public void Dispose()
     {
@@ -68,17 +72,12 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
             return (null, complained);
         }
 
-        var isOutOfTime = false;
-        while (!isOutOfTime && _search.Next is { } at)
+        while (SecondsLeft >= LeastSecondsARun && _unclear < MostUntold && _search.Next is { } at)
         {
-            isOutOfTime = SecondsLeft < LeastSecondsARun;
-            if (!isOutOfTime)
-            {
-                await LookAsync(at, cancellation);
-            }
+            await LookAsync(at, cancellation);
         }
 
-        return (Found(isOutOfTime), ExitCode.Fine);
+        return (Found(), ExitCode.Fine);
     }
 
     private double SecondsLeft => ask.Plan.WithinSeconds is { } within ? within - _spentSeconds : double.PositiveInfinity;
@@ -168,6 +167,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
             (evidence, toLow, toHigh) = Read([TargetAnalyst.Examine(run, run.Studies[0], Contrasts)]);
         }
 
+        _unclear = evidence.IsSure || toLow is null || toHigh is null ? 0 : _unclear + 1;
         if (!evidence.IsSure || toLow is null || toHigh is null)
         {
             Skip(at, Reason(outcome, toLow is null || toHigh is null));
@@ -283,7 +283,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
     [GeneratedRegex(@"^.*[/\\]revisions[/\\][^/\\]*[/\\]")]
     private static partial Regex BuildError();
 
-    private PinpointFindings Found(bool isOutOfTime)
+    private PinpointFindings Found()
     {
         var (low, high) = (ask.Commits[_search.Low], ask.Commits[_search.High]);
         var between = _search.Between.Select(index => ask.Commits[index].Name).ToHashSet();
@@ -295,7 +295,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
             BytesBefore = _pair.Before, Bytes = _pair.After, WholeBytesBefore = _cell.BytesBefore, WholeBytes = _cell.Bytes,
             Before = low.Name, Commit = high.Name, Date = high.Date, Subject = high.Subject, IsMerge = high.IsMerge,
             Commits = ask.Commits.Count - 1, Measured = _measured, SameCode = _sameCode,
-            Untold = untold, Unseen = isOutOfTime ? between.Count - untold.Length : 0,
+            Untold = untold, Unseen = between.Count - untold.Length,
         };
     }
 }

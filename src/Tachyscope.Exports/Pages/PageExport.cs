@@ -1,7 +1,5 @@
 using System.Globalization;
 using System.IO.Compression;
-using System.Text;
-using System.Text.Json;
 using Tachyscope.Exports.Charts;
 using Tachyscope.Exports.Formats;
 using Tachyscope.Reports.Formats;
@@ -24,8 +22,7 @@ internal sealed class PageExport
     private static readonly ReportOptions Everything = new() { Shown = Blocks.All };
 
     private readonly Export _export;
-    private readonly StringBuilder _page = new();
-    private readonly List<Chart> _charts = [];
+    private readonly PageFrame _frame = new();
 
     private PageExport(Export export) => _export = export;
 
@@ -33,7 +30,7 @@ internal sealed class PageExport
     {
         var page = new PageExport(export);
         page.Write();
-        stream.Write(Encoding.UTF8.GetBytes(page._page.ToString()));
+        page._frame.WriteTo(stream);
     }
 
     private void Write()
@@ -41,22 +38,12 @@ internal sealed class PageExport
         var run = _export.Run;
         var more = run.Studies.Count > StudiesNamed ? " and more" : "";
         var title = $"Measured: {string.Join(", ", run.Studies.Take(StudiesNamed).Select(study => study.Study.Name))}{more}";
-        Line("<!doctype html>");
-        Line("<html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">");
-        Line($"<title>{Html(title)}</title>");
-        // Nothing is fetched, whatever a name holds.
-        Line("<meta http-equiv=\"Content-Security-Policy\"");
-        Line("  content=\"default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'; img-src data:\">");
-        Line($"<style>{Resource("page.css")}</style></head><body>");
-        Line("<a class=\"skip\" href=\"#main\">To the results</a>");
         string[] ground =
         [
             run.Started.ToString("yyyy-MM-dd HH:mm 'UTC'", CultureInfo.InvariantCulture), run.Machine.Processor, run.Environment.Runtime,
             .. run.State == RunState.Complete ? [] : (string[])["not finished"],
         ];
-        Line($"<header><div><h1>{Html(title)}</h1><p class=\"faint\">{Html(string.Join(" · ", ground))}</p></div>");
-        Line("<button class=\"act\" id=\"theme\" type=\"button\">light or dark</button></header>");
-        Line("<main id=\"main\">");
+        _frame.Begin(title, string.Join(" · ", ground));
         WriteSummary();
         for (var index = 0; index < _export.Found.Count; index++)
         {
@@ -67,8 +54,7 @@ internal sealed class PageExport
         WriteReading();
         Line("</main>");
         WriteFooter();
-        Line($"<script type=\"application/json\" id=\"charts\">{ChartJson()}</script>");
-        Line($"<script>{Script("plot.js")}</script><script>{Script("page.js")}</script></body></html>");
+        _frame.End();
     }
 
     private void WriteSummary()
@@ -160,7 +146,7 @@ internal sealed class PageExport
             Chart[] charts = [.. kind];
             if (charts.Length == 1)
             {
-                WriteChart(charts[0], isOpen: kind.Key == ChartReporter.Names[0]
+                _frame.Draw(charts[0], isOpen: kind.Key == ChartReporter.Names[0]
                     && charts[0].Series.Sum(series => series.Points.Count) <= MostOpenPoints);
                 continue;
             }
@@ -168,7 +154,7 @@ internal sealed class PageExport
             Line($"<details><summary>{Html(charts[0].Title.Split(',')[0])}, {charts.Length} figures</summary>");
             foreach (var chart in charts)
             {
-                WriteChart(chart, isOpen: false);
+                _frame.Draw(chart, isOpen: false);
             }
 
             Line("</details>");
@@ -205,18 +191,6 @@ internal sealed class PageExport
 
             Line("</ul></details>");
         }
-    }
-
-    private void WriteChart(Chart chart, bool isOpen)
-    {
-        var turn = chart.X.IsLogarithmic || chart.Y.IsLogarithmic
-            ? " <button class=\"act\" type=\"button\" aria-pressed=\"false\">linear axes</button>"
-            : "";
-        Line($"<details data-chart=\"{_charts.Count}\"{(isOpen ? " open" : "")}><summary>{Html(chart.Title)}</summary><figure>");
-        Line($"<div class=\"plot\" role=\"img\" aria-label=\"{Html(chart.Title)}; its figures stand in the table below\"></div>");
-        Line($"<figcaption>{Html(chart.Note)}{turn}</figcaption>");
-        Line($"<details><summary>as a table</summary>{Markup.Scrolled("the figures", "")}</details></figure></details>");
-        _charts.Add(chart);
     }
 
     private void WriteReading()
@@ -271,84 +245,6 @@ internal sealed class PageExport
         Line($"<label>{name}<select data-filter=\"{name}\"><option value=\"\">all</option>{options}</select></label>");
     }
 
-    private string ChartJson()
-    {
-        using var stream = new MemoryStream();
-        // The default escapes whatever could end a script.
-        using (var json = new Utf8JsonWriter(stream))
-        {
-            json.WriteStartArray();
-            _charts.ForEach(chart => Write(json, chart));
-            json.WriteEndArray();
-        }
-
-        return Encoding.UTF8.GetString(stream.ToArray());
-    }
-
-    private static void Write(Utf8JsonWriter json, Chart chart)
-    {
-        json.WriteStartObject();
-        Write(json, "x", chart.X);
-        Write(json, "y", chart.Y);
-        json.WriteStartArray("s");
-        foreach (var series in chart.Series)
-        {
-            json.WriteStartObject();
-            json.WriteString("n", series.Name);
-            json.WriteString("k", series.Shape.ToString().ToLowerInvariant());
-            json.WriteStartArray("p");
-            foreach (var point in series.Points)
-            {
-                json.WriteStartArray();
-                Number(json, point.X);
-                Number(json, point.Y);
-                if (point.Lower is not null || point.IsMuted)
-                {
-                    Number(json, point.Lower);
-                    Number(json, point.Upper);
-                    json.WriteNumberValue(point.IsMuted ? 1 : 0);
-                }
-
-                json.WriteEndArray();
-            }
-
-            json.WriteEndArray();
-            json.WriteEndObject();
-        }
-
-        json.WriteEndArray();
-        json.WriteEndObject();
-    }
-
-    private static void Write(Utf8JsonWriter json, string name, ChartAxis axis)
-    {
-        json.WriteStartObject(name);
-        json.WriteString("l", axis.Label);
-        json.WriteString("q", axis.Quantity.ToString().ToLowerInvariant());
-        json.WriteBoolean("g", axis.IsLogarithmic);
-        if (axis.Categories is { } categories)
-        {
-            json.WriteStartArray("c");
-            categories.ToList().ForEach(json.WriteStringValue);
-            json.WriteEndArray();
-        }
-
-        json.WriteEndObject();
-    }
-
-    // Five digits are more than a picture shows.
-    private static void Number(Utf8JsonWriter json, double? value)
-    {
-        if (value is { } known && double.IsFinite(known))
-        {
-            json.WriteRawValue(known.ToString("G5", CultureInfo.InvariantCulture));
-        }
-        else
-        {
-            json.WriteNullValue();
-        }
-    }
-
     private static string Reached(string text)
     {
         var (figure, reach) = Quantity.Parts(text);
@@ -364,14 +260,5 @@ internal sealed class PageExport
     private static string Class(string verdict)
         => verdict switch { "faster" => "good", "slower" => "bad", "" or "same" => "even", _ => "open" };
 
-    private static string Script(string name) => Resource(name).Replace("</script", "<\\/script", StringComparison.OrdinalIgnoreCase);
-
-    private static string Resource(string name)
-    {
-        using var stream = typeof(PageExport).Assembly.GetManifestResourceStream(name)!;
-        using var reader = new StreamReader(stream);
-        return reader.ReadToEnd();
-    }
-
-    private void Line(string html) => _page.Append(html).Append('\n');
+    private void Line(string html) => _frame.Line(html);
 }

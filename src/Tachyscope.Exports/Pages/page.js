@@ -130,6 +130,11 @@
   });
 
   const results = document.getElementById("results");
+  // A page of a history has no such table.
+  if (results === null) {
+    return;
+  }
+
   const body = results.tBodies[0];
   results.querySelectorAll("th button").forEach((button, column) => button.addEventListener("click", () => {
     const head = button.closest("th");

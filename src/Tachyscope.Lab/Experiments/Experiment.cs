@@ -74,10 +74,7 @@ public sealed class Experiment
         }
         catch (WorkerException exception)
         {
-            var reason = exception.Trouble is WorkerTrouble.Refused or WorkerTrouble.NotStarted || exception.Where.Place != WorkerPlace.Own
-                ? exception.Message
-                : $"the study project could not be run as a worker: it {exception.Message}; its Main must end with: return await Studies.RunAsync(args, …).";
-            return new RunOutcome { CouldNotRun = true, Refusals = [reason, .. exception.LastLines.Select(line => $"    {line}")] };
+            return new RunOutcome { CouldNotRun = true, Refusals = [.. Explained(exception)] };
         }
         finally
         {
@@ -86,6 +83,32 @@ public sealed class Experiment
                 await met.DisposeAsync();
             }
         }
+    }
+
+    /// <summary>Meets the targets and measures nothing.</summary>
+    /// <param name="cancellation">Ends it early.</param>
+    /// <returns>The studies that would be measured; and why none can be, each reason with its way out.</returns>
+    public async Task<(IReadOnlyList<StudyDescription> Studies, IReadOnlyList<string> Refusals)> DescribeAsync(CancellationToken cancellation)
+    {
+        try
+        {
+            var (met, targets, refusals) = await MeetAsync(cancellation);
+            await met.DisposeAsync();
+            return (StudyFilter.Choose(targets.All, _plan.Only), [.. refusals, .. Refusals.OfPatterns(targets.All, _plan.Only)]);
+        }
+        catch (WorkerException exception)
+        {
+            return ([], [.. Explained(exception)]);
+        }
+    }
+
+    private static IEnumerable<string> Explained(WorkerException exception)
+    {
+        var reason = exception.Trouble is WorkerTrouble.Refused or WorkerTrouble.NotStarted || exception.Where.Place != WorkerPlace.Own
+            ? exception.Message
+            : $"the study project could not be run as a worker: it {exception.Message}; its Main must end with: "
+                + "return await Studies.RunAsync(args, …).";
+        return [reason, .. exception.LastLines.Select(line => $"    {line}")];
     }
 
     private static IEnumerable<string> Unbegun(Run run, IReadOnlyList<StudyDescription> studies)

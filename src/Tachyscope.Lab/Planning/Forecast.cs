@@ -60,7 +60,7 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
     public double ShareDone(TimeSpan left) => Elapsed / (Elapsed + left.TotalSeconds);
 
     /// <summary>What a study usually takes with the default schedule, in seconds.</summary>
-    private static double Usual(StudyDescription study, RunPlan plan, int processors, int targets)
+    public static double Usual(StudyDescription study, RunPlan plan, int processors, int targets)
     {
         // The twin and the empty loop are read like a cell.
         var cells = (((study.Variants.Count + 1) * study.Inputs.Count) + 1) * targets;

@@ -65,10 +65,7 @@ public sealed record PinpointFindings
     /// <summary>Commits between the two that could not be told, and why; empty where the search came to its end.</summary>
     public IReadOnlyList<(string Commit, string Reason)> Untold { get; init; } = [];
 
-    /// <summary>Whether the search was ended by the time it was allowed.</summary>
-    public bool IsOutOfTime { get; init; }
-
-    /// <summary>Commits between the two that nobody looked at.</summary>
+    /// <summary>Commits between the two that were not looked at, since the time was over or others could not be told in it.</summary>
     public int Unseen { get; init; }
 
     /// <summary>Whether one commit is found, and its change is sure.</summary>

@@ -55,8 +55,8 @@ public static class PinpointReporter
 
         if (found.Unseen > 0)
         {
-            yield return (Tone.Open, $"{RunWords.Counted(found.Unseen, "commit")} in between left to look at when the time allowed was "
-                + "over; raise --within");
+            yield return (Tone.Open, $"{RunWords.Counted(found.Unseen, "commit")} in between not looked at in the time allowed; raise "
+                + "--within");
         }
 
         if (found.IsChangeSure && found.ShareOfWhole < NearlyAll)

@@ -35,6 +35,7 @@ public sealed partial record Run
 }
 
 public sealed partial record RunPlan;
+public sealed partial record RunShare;
 public sealed partial record RunProgress;
 public sealed partial record SittingRecord;
 public sealed partial record SourcePlace;

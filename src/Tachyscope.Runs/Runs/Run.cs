@@ -46,6 +46,9 @@ sealed partial record Run
     /// <summary>Which code was measured, on the first target; null where nothing tells.</summary>
     public CodeState? Code { get; init; }
 
+    /// <summary>Which part of a planned run it is; null for a whole one.</summary>
+    public RunShare? Share { get; init; }
+
     /// <summary>Its targets, the one others are compared with first; empty when it has but one.</summary>
     public IReadOnlyList<TargetDescription> Targets { get; init; } = [];
 

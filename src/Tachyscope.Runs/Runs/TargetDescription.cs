@@ -9,6 +9,9 @@ sealed partial record TargetDescription
     /// <summary>What its workers said of themselves.</summary>
     public required WorkerEnvironment Environment { get; init; }
 
+    /// <summary>Machine it was measured on, where targets were measured on machines of several kinds; null for the run's.</summary>
+    public MachineDescription? Machine { get; init; }
+
     /// <summary>Version of the C# compiler that its assembly says it was made by; null where it does not say.</summary>
     public string? Compiler { get; init; }
 
