@@ -40,7 +40,8 @@ internal static class PinpointBench
                 right += isRight ? 1 : 0;
                 wrong += !isRight && answer.Contains(": \"commit", StringComparison.Ordinal) ? 1 : 0;
                 Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                    $"{hunt + 1,3}  {(isRight ? "right" : "NOT")}: commit {changed}, in {Stopwatch.GetElapsedTime(begun).TotalSeconds:0} s"));
+                    $"{hunt + 1,3}  {(isRight ? "right" : "NOT")}: commit {changed}, in "
+                        + $"{Stopwatch.GetElapsedTime(begun).TotalSeconds:0} s"));
                 Console.WriteLine($"     {output.TrimEnd().Replace("\n", "\n     ", StringComparison.Ordinal)}");
             }
             finally

@@ -162,6 +162,20 @@ public sealed class RunHistory
         });
     }
 
+    /// <summary>How many runs there are.</summary>
+    /// <param name="query">Which ones; how many at most is of no account.</param>
+    /// <exception cref="HistoryException">The history cannot be read.</exception>
+    public long Count(RunQuery query)
+    {
+        ArgumentNullException.ThrowIfNull(query);
+        return Using(connection =>
+        {
+            using var command = Command(connection, "SELECT COUNT(*) FROM runs", null);
+            command.CommandText += Where(command, query);
+            return Convert.ToInt64(command.ExecuteScalar(), CultureInfo.InvariantCulture);
+        });
+    }
+
     /// <summary>The names of all studies that it holds.</summary>
     /// <exception cref="HistoryException">The history cannot be read.</exception>
     public IReadOnlyList<string> Studies() => Using(connection =>

@@ -53,7 +53,8 @@ public sealed class MachineTargetTests
         var run = first with
         {
             Targets = [.. new[] { ("small", first), ("large", second) }
-                .Select(kind => new TargetDescription { Name = kind.Item1, Environment = kind.Item2.Environment, Machine = kind.Item2.Machine })],
+                .Select(kind => new TargetDescription { Name = kind.Item1, Environment = kind.Item2.Environment,
+                    Machine = kind.Item2.Machine })],
             Studies = [study with
             {
                 Sittings = [.. study.Sittings, .. second.Studies[0].Sittings.Select(sitting => sitting with

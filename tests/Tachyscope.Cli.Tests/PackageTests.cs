@@ -72,8 +72,8 @@ public sealed class PackageTests : IDisposable
         var configuration = Path.GetFileName(output) == "release" ? "Release" : "Debug";
         await DotnetAsync("pack", root, "--no-build", "-c", configuration, "-p:Plain=true", "-o", Feed);
         Assert.Equal(
-            ["Tachyscope", "Tachyscope.Analysis", "Tachyscope.Lab", "Tachyscope.Runs", "Tachyscope.Templates", "Tachyscope.Testing",
-                "Tachyscope.Tool"],
+            ["Tachyscope", "Tachyscope.Analysis", "Tachyscope.History", "Tachyscope.Lab", "Tachyscope.Runs", "Tachyscope.Templates",
+                "Tachyscope.Testing", "Tachyscope.Tool"],
             Directory.GetFiles(Feed,
                 "*.nupkg").Select(file
                 => Path.GetFileName(file).Replace($".{Tool.Version}.nupkg", "", StringComparison.Ordinal)).Order(StringComparer.Ordinal));

@@ -21,7 +21,8 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
         Assert.Contains("HEAD~60 to HEAD: sum of lamps · kept · 64 lamps allocates 32 B → 40 B; 60 commits, about 6 to measure", output,
             StringComparison.Ordinal);
         Assert.Matches("[0-9a-f]{8} does not build: Lamps.cs.1,.*error", output);
-        Assert.Matches($"sum of lamps · ▼ kept · 64 lamps allocates more, 32 B → 40 B, with [0-9a-f]{{8}} of .*: \"lamps {Changed}\"", output);
+        Assert.Matches($"sum of lamps · ▼ kept · 64 lamps allocates more, 32 B → 40 B, with [0-9a-f]{{8}} of .*: \"lamps {Changed}\"",
+            output);
         Assert.Matches("60 commits after HEAD~60: [4-8] measured, [1-9] more of the same compiled code\n", output);
         Assert.Equal("", _repository.Git("status", "--short"));
         Assert.Equal("", error);
@@ -32,7 +33,8 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
     [InlineData("HEAD", "HEAD", "HEAD and HEAD are the same commit; name two that differ.")]
     [InlineData("aground", "HEAD", "there is no revision aground in ")]
     [InlineData("HEAD", "aside", "HEAD is no ancestor of aside, so that no row of commits leads from one to the other; ")]
-    [InlineData("HEAD~1", "HEAD", "HEAD~1 and HEAD compile to the same code, so that no commit between them changed anything.", ExitCode.Failed)]
+    [InlineData("HEAD~1", "HEAD", "HEAD~1 and HEAD compile to the same code, so that no commit between them changed anything.",
+        ExitCode.Failed)]
     public async Task Revisions_between_which_there_is_nothing_to_search_are_told(
         string good, string bad, string problem, int expected = ExitCode.WrongUse)
     {

@@ -11,7 +11,8 @@ public sealed class ShareCommandTests : IDisposable
 {
     private readonly ScriptedProject _project = new(new Script
     {
-        Studies = [ScriptedStudies.Of("lamps", "steady", "quick"), ScriptedStudies.Of("buoys *", "steady", "quick"), ScriptedStudies.Of("tides", "steady")],
+        Studies = [ScriptedStudies.Of("lamps", "steady", "quick"), ScriptedStudies.Of("buoys *", "steady", "quick"),
+            ScriptedStudies.Of("tides", "steady")],
         Rows = [new() { Nanoseconds = [100] }, new() { Nanoseconds = [50] }],
     });
 
@@ -35,7 +36,8 @@ public sealed class ShareCommandTests : IDisposable
         Assert.True(planned.ExitCode == ExitCode.Fine, planned.Error);
         Assert.Matches(@"plan [0-9a-f]{12}: 3 shares\n(.*\n)*then: tachyscope merge ", planned.Output);
         Assert.Equal(("", ExitCode.Fine), (merged.Error, merged.ExitCode));
-        Assert.All((string[])["lamps · ", "buoys * · ", "tides · "], name => Assert.Contains(name, merged.Output, StringComparison.Ordinal));
+        Assert.All((string[])["lamps · ", "buoys * · ", "tides · "],
+            name => Assert.Contains(name, merged.Output, StringComparison.Ordinal));
         Assert.Equal(ExitCode.Fine, written.ExitCode);
         var run = RunFile.Read(_project.Saved);
         Assert.Equal(["buoys *", "lamps", "tides"], run.Studies.Select(study => study.Study.Name).Order(StringComparer.Ordinal));
@@ -48,7 +50,8 @@ public sealed class ShareCommandTests : IDisposable
         await _project.AskAsync(["plan", _project.Assembly, "--into", Shares, "--shares", "2", "--machine", "small", "--machine", "large"]);
         foreach (var name in (string[])["small-1", "small-2", "large-1"])
         {
-            await _project.AskAsync(["run", "--share", Path.Combine(Shares, $"share-{name}.json"), "--out", Path.Combine(Shares, $"run-{name}.json")]);
+            await _project.AskAsync(["run", "--share", Path.Combine(Shares, $"share-{name}.json"), "--out",
+                Path.Combine(Shares, $"run-{name}.json")]);
         }
 
         var (exitCode, output, error) = await _project.AskAsync(["merge", Shares, "--out", _project.Saved]);
@@ -58,7 +61,8 @@ public sealed class ShareCommandTests : IDisposable
         Assert.Contains("written to ", output, StringComparison.Ordinal);
         var share = ShareFile.Read(Path.Combine(Shares, "share-large-2.json"));
         Assert.Contains($"share 2 of 2 on large is missing ({string.Join(", ", share.Studies)}); run it again: tachyscope run --share "
-            + $"{Path.Combine(Shares, "share-large-2.json")} --out {Path.Combine(Shares, "run-large-2.json")}", error, StringComparison.Ordinal);
+            + $"{Path.Combine(Shares, "share-large-2.json")} --out {Path.Combine(Shares, "run-large-2.json")}", error,
+                StringComparison.Ordinal);
         Assert.Equal(["small", "large"], RunFile.Read(_project.Saved).Targets.Select(target => target.Name));
         Assert.Matches("on small and large: On large, against small: ", report.Output);
         Assert.Matches("· quick · .*small: .*large: ", report.Output);

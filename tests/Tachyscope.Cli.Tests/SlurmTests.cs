@@ -71,12 +71,14 @@ public sealed class SlurmTests : IDisposable
         Assert.Equal(ExitCode.Failed, first.ExitCode);
         Assert.Contains("share 3 of 4 is missing", first.Error, StringComparison.Ordinal);
         Assert.Equal((ExitCode.Fine, ""), (second.ExitCode, second.Error));
-        Assert.All((string[])["lamps", "buoys", "tides", "wind"], name => Assert.Contains($"{name} · ", second.Output, StringComparison.Ordinal));
+        Assert.All((string[])["lamps", "buoys", "tides", "wind"],
+            name => Assert.Contains($"{name} · ", second.Output, StringComparison.Ordinal));
     }
 
     // What it needs is a root that may become others, two programs of Slurm's and one of munge's; nobody else's are touched.
     private async Task<string> StartAsync() => (await ShellAsync($$"""
-        for program in munged slurmctld slurmd sbatch squeue runuser; do command -v $program > /dev/null || { echo "no $program"; exit; }; done
+        for program in munged slurmctld slurmd sbatch squeue runuser; do command -v $program > /dev/null || { echo "no "
+            + "$program"; exit; }; done
         [ "$(id -u)" = 0 ] && id munge > /dev/null 2>&1 || { echo "no root or munge"; exit; }
         cd '{{_slurm}}' && host=$(hostname -s) && chmod 755 . && mkdir -p state spool munge
         head -c 1024 /dev/urandom > munge/key && chown -R munge munge && chmod 711 munge && chmod 400 munge/key

@@ -9,7 +9,8 @@ public sealed class ShareTests : IDisposable
 
     private static readonly Share Whole = new()
     {
-        Part = new RunShare { Plan = "", Number = 1, Count = 1 }, Tool = "1.0", Project = "lamps", Studies = [], Plan = new RunPlan { Seed = 3 },
+        Part = new RunShare { Plan = "", Number = 1, Count = 1 }, Tool = "1.0", Project = "lamps", Studies = [],
+            Plan = new RunPlan { Seed = 3 },
         Targets = ["net8.0", "net10.0"], Commit = "0123456789abcdef",
     };
 
@@ -37,7 +38,8 @@ public sealed class ShareTests : IDisposable
 
         var shares = Share.Cut(whole, studies, 2);
 
-        Assert.Equal([("small", 1), ("small", 2), ("large", 1), ("large", 2)], shares.Select(share => (share.Part.Machine, share.Part.Number)));
+        Assert.Equal([("small", 1), ("small", 2), ("large", 1), ("large", 2)],
+            shares.Select(share => (share.Part.Machine, share.Part.Number)));
         Assert.Equal("run-large-2.json", ShareFile.RunNameOf(shares[3]));
         Assert.Single(shares.Select(share => share.Part.Plan).Distinct());
         Assert.Equal(shares[0].Part.Plan, Share.Cut(whole, studies, 2)[0].Part.Plan);
@@ -61,7 +63,8 @@ public sealed class ShareTests : IDisposable
         Assert.Equivalent(share, read, strict: true);
         Assert.True(ShareFile.IsOne(path));
         Assert.False(ShareFile.IsOne(stranger));
-        Assert.Contains("x.json is no share of a plan; name a file that tachyscope plan wrote", Refusal(stranger), StringComparison.Ordinal);
+        Assert.Contains("x.json is no share of a plan; name a file that tachyscope plan wrote", Refusal(stranger),
+            StringComparison.Ordinal);
         Assert.Contains("y.json: version 9 is none that this tool reads, which is 1", Refusal(newer), StringComparison.Ordinal);
         Assert.Matches(@"z.json, line 1, \$\.part.*: it cannot be read; plan again\.", Refusal(cut));
         Assert.Contains("cannot be read: ", Refusal(Path.Combine(_folder, "nowhere.json")), StringComparison.Ordinal);
@@ -72,7 +75,8 @@ public sealed class ShareTests : IDisposable
     [Fact]
     public void Shares_are_joined_study_by_study_and_what_is_missing_is_listed()
     {
-        ShareRun[] runs = [Taken("c", 3), Taken("a", 1), Taken("d", 4) with { Run = Taken("d", 4).Run with { State = RunState.Interrupted } }];
+        ShareRun[] runs = [Taken("c", 3), Taken("a", 1),
+            Taken("d", 4) with { Run = Taken("d", 4).Run with { State = RunState.Interrupted } }];
 
         var merged = ShareMerge.Of(runs);
 
@@ -122,13 +126,15 @@ public sealed class ShareTests : IDisposable
         {
             Run = taken.Run with
             {
-                Targets = [.. ((string[])["net8.0", "net10.0"]).Select(name => new TargetDescription { Name = name, Environment = taken.Run.Environment })],
+                Targets = [.. ((string[])["net8.0", "net10.0"])
+                    .Select(name => new TargetDescription { Name = name, Environment = taken.Run.Environment })],
             },
         } : taken;
 
         var merged = ShareMerge.Of([Both("small"), Both("large")], ["small", "large"]);
 
-        Assert.Equal(["small · net8.0", "small · net10.0", "large · net8.0", "large · net10.0"], merged.Run!.Targets.Select(target => target.Name));
+        Assert.Equal(["small · net8.0", "small · net10.0", "large · net8.0", "large · net10.0"],
+            merged.Run!.Targets.Select(target => target.Name));
         Assert.Equal([0, 2], merged.Run.Studies[0].Sittings.Select(sitting => sitting.Cells[0].Target));
     }
 
@@ -150,7 +156,8 @@ public sealed class ShareTests : IDisposable
             Problem(one, Changed(run => run with { Code = new CodeState { Commit = "4567" } })));
         Assert.Equal("run-a and again are the same share; name one of them.", Problem(one, one with { File = "again" }));
         var unlike = Changed(run => run with { Machine = run.Machine with { Processor = "other core" } });
-        Assert.Equal("run-a was measured on one core, and run-b on other core; plan with a --machine for each kind, or merge all the same with "
+        Assert.Equal("run-a was measured on one core, and run-b on other core; plan with a --machine for each kind, or merge all the "
+            + "same with "
             + "--insist.", Problem(one, unlike));
         Assert.NotNull(ShareMerge.Of([one, unlike], isInsisted: true).Run);
         Assert.Equal("study \"a\" has other rows or inputs in run-b than in run-a; measure all from the same sources.",
@@ -160,7 +167,8 @@ public sealed class ShareTests : IDisposable
     private static StudyDescription Study(string name, int inputs = 1) => new()
     {
         Name = name, Agreement = "exactly",
-        Inputs = [.. Enumerable.Range(0, inputs).Select(input => new InputDescription { Label = FormattableString.Invariant($"i{input}") })],
+        Inputs = [.. Enumerable.Range(0, inputs)
+            .Select(input => new InputDescription { Label = FormattableString.Invariant($"i{input}") })],
         Variants = [new() { Name = "steady", Variant = "steady", IsBaseline = true }, new() { Name = "quick", Variant = "quick" }],
     };
 

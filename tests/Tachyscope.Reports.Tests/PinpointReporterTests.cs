@@ -8,13 +8,15 @@ public sealed class PinpointReporterTests
     private static readonly PinpointFindings Found = new()
     {
         Study = "lamps", Cell = "sorted · 64 lamps", Good = "v1.2", Bad = "main", TimeRatio = Ratio(1.12), WholeRatio = Ratio(1.13),
-        Before = "0123456789abcdef", Commit = "fedcba9876543210", Date = "2026-11-03", Subject = "Sort by bearing", Commits = 60, Measured = 8,
+        Before = "0123456789abcdef", Commit = "fedcba9876543210", Date = "2026-11-03", Subject = "Sort by bearing", Commits = 60,
+            Measured = 8,
     };
 
     [Fact]
     public void A_commit_that_is_found_is_named_with_what_it_did_and_how_to_see_it_closer()
     {
-        Assert.Equal(["Bad: sorted · 64 lamps got slower, × 1.120 ± 0.011, with fedcba98 of 2026-11-03: \"Sort by bearing\""], Sentences(Found));
+        Assert.Equal(["Bad: sorted · 64 lamps got slower, × 1.120 ± 0.011, with fedcba98 of 2026-11-03: \"Sort by bearing\""],
+            Sentences(Found));
         Assert.Equal(
             ["60 commits after v1.2: 8 measured", "seen closer with: tachyscope duel fedcba98~1 fedcba98 --study now --only \"lamps\""],
             PinpointReporter.Of(Found).Notes);
@@ -25,27 +27,30 @@ public sealed class PinpointReporterTests
     [Fact]
     public void What_could_not_be_told_in_between_leaves_a_range_with_every_reason()
     {
-        var untold = Found with { Untold = [("aaaaaaaabb", "does not build"), ("bbbbbbbbcc", "does not build")], Unseen = 3 };
+        var untold = Found with { Untold = [("aaaaaaaabb", "does not build"), ("bbbbbbbbcc", "does not build")], Open = 3 };
 
         Assert.False(untold.IsFound);
         Assert.Equal(
             [
                 "Open: sorted · 64 lamps got slower, × 1.120 ± 0.011, between 01234567 and fedcba98",
                 "Failed: aaaaaaaa and bbbbbbbb: does not build",
-                "Open: 3 commits in between not looked at in the time allowed; raise --within",
+                "Open: 3 commits in between may be the one as well; raise --within",
             ], Sentences(untold));
     }
 
     [Fact]
     public void A_part_of_the_change_a_merge_and_a_step_that_is_not_sure_are_said_as_such()
     {
-        Assert.Contains("Open: that is 43.2 % of the change from v1.2 to main, × 1.300 ± 0.013; the rest came with others, so look on either side "
+        Assert.Contains("Open: that is 43.2 % of the change from v1.2 to main, × 1.300 ± 0.013; the rest came with others, so look on "
+            + "either side "
             + "of it too", Sentences(Found with { WholeRatio = Ratio(1.3) }));
-        Assert.Contains(Sentences(Found with { IsMerge = true }), line => line.StartsWith("Open: it is a merge; ", StringComparison.Ordinal));
+        Assert.Contains(Sentences(Found with { IsMerge = true }),
+            line => line.StartsWith("Open: it is a merge; ", StringComparison.Ordinal));
         var unsure = Found with { TimeRatio = Ratio(1.005) };
         Assert.False(unsure.IsFound);
         Assert.Equal(
-            ["Open: sorted · 64 lamps cannot be pinned to a commit: the step from 01234567 to fedcba98, × 1.005 ± 0.010, is not sure by itself"],
+            ["Open: sorted · 64 lamps cannot be pinned to a commit: the step from 01234567 to fedcba98, × 1.005 ± 0.010, is not sure "
+                + "by itself"],
             Sentences(unsure));
     }
 

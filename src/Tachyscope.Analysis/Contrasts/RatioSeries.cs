@@ -15,7 +15,8 @@ internal sealed record RatioSeries(double[] Logs, Bound Bound)
     public static RatioSeries Apart(IEnumerable<double> times, IEnumerable<double> others, Bound bound)
         => new([], bound)
         {
-            Mean = SampleMean.Difference(SampleMean.Of([.. times.Select(time => Math.Log(time))]), SampleMean.Of([.. others.Select(time => Math.Log(time))])),
+            Mean = SampleMean.Difference(SampleMean.Of([.. times.Select(time => Math.Log(time))]),
+                SampleMean.Of([.. others.Select(time => Math.Log(time))])),
         };
 
     /// <summary>The ratio with its interval; a bound has one end.</summary>

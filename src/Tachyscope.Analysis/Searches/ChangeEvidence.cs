@@ -3,40 +3,56 @@ using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Searches;
 
-/// <summary>On which side of a step between two ends the larger part of their difference lies.</summary>
-/// <param name="IsChanged">Whether it lies before the step, so that the step itself is changed already.</param>
-/// <param name="IsSure">Whether that is told; it is not where both parts may be equal.</param>
-/// <param name="IsShared">Whether both parts are surely beyond the margin: more than one step changed it.</param>
-public readonly record struct ChangeEvidence(bool IsChanged, bool IsSure, bool IsShared)
+/// <summary>What a look at a step between two ends that differ tells of where the change lies.</summary>
+/// <param name="LogOdds">
+/// Logarithm of how many times as probable what was seen is if the step lies after the change than if it lies before; 0 for nothing told.
+/// </param>
+/// <param name="IsShared">Whether both parts of the difference are surely beyond the margin: more than one step changed it.</param>
+public readonly record struct ChangeEvidence(double LogOdds, bool IsShared)
 {
+    /// <summary>Log odds of what is exact.</summary>
+    public const double Certain = 20;
+
+    // One error in 400: what is assumed of noise holds no further.
+    private const double Most = 6;
+    private const int LeastSittings = 6;
+
+    /// <summary>Whether the step lies after the change rather than before.</summary>
+    public bool IsChanged => LogOdds > 0;
+
+    /// <summary>Whether more readings would tell no more.</summary>
+    public bool IsSure => Math.Abs(LogOdds) >= Most;
+
     /// <summary>Reads it from the two ends' times, both as multiples of the time at the step between them.</summary>
     /// <param name="low">The earlier end's.</param>
     /// <param name="high">The later end's.</param>
+    /// <param name="sittings">Sittings that both come from.</param>
+    /// <param name="changeRatio">The later end's time as a multiple of the earlier's, as earlier readings tell it.</param>
     /// <param name="marginShare">Smallest difference that matters, as a share.</param>
-    /// <returns>Nothing sure where either is not bounded.</returns>
+    /// <returns>Nothing told where either is not bounded, or there are fewer than six sittings.</returns>
     /// <remarks>
-    /// It may be looked at again and again while readings come in: what it takes to be sure is an interval free of zero and no wider than
-    /// the whole difference. A step that lies wholly on one side is told wrongly then only if readings favour the false side by a
-    /// likelihood ratio of exp(2 · 1.96 · 1.96) at intervals of 95 %, as in A. Wald, "Sequential Tests of Statistical Hypotheses",
-    /// Ann. Math. Stat. 16 (1945).
+    /// The likelihood ratio of normal errors between a change that lies wholly before the step and one that lies wholly after it; such a
+    /// ratio may be looked at again and again while readings come in: A. Wald, "Sequential Tests of Statistical Hypotheses", Ann. Math.
+    /// Stat. 16 (1945). Both multiples share the step's own error; the variance taken is the largest that allows.
     /// </remarks>
-    public static ChangeEvidence OfTimes(Interval low, Interval high, double marginShare)
+    public static ChangeEvidence OfTimes(Interval low, Interval high, int sittings, double changeRatio, double marginShare)
     {
         var (before, after) = (low.Through(Math.Log), high.Through(Math.Log));
-        if (!before.IsBounded || !after.IsBounded || !before.IsKnown || !after.IsKnown)
+        if (!before.IsBounded || !after.IsBounded || !before.IsKnown || !after.IsKnown || sittings < LeastSittings)
         {
             return default;
         }
 
         // In the direction of the whole change, the part that came before the step and the one that came after.
-        var whole = after.Estimate - before.Estimate;
-        var direction = Math.Sign(whole);
+        var change = Math.Log(changeRatio);
+        var direction = Math.Sign(change);
         var (earlier, later) = (-direction * before.Estimate, direction * after.Estimate);
-        var reach = before.HalfWidth + after.HalfWidth;
+        // What a few noisy readings say of the whole change may be far too much.
+        var whole = Math.Clamp(earlier + later, 0, Math.Abs(change));
+        var variance = 2 * (Variance(before, sittings) + Variance(after, sittings));
         var margin = Math.Log(1 + marginShare);
         return new ChangeEvidence(
-            earlier > later,
-            Math.Abs(earlier - later) > reach && reach <= Math.Abs(whole),
+            variance == 0 ? Most * Math.Sign(earlier - later) : Math.Clamp(2 * (earlier - later) * whole / variance, -Most, Most),
             earlier - before.HalfWidth > margin && later - after.HalfWidth > margin);
     }
 
@@ -47,7 +63,10 @@ public readonly record struct ChangeEvidence(bool IsChanged, bool IsSure, bool I
     public static ChangeEvidence OfBytes(double low, double step, double high)
     {
         var (earlier, later) = (Math.Abs(step - low), Math.Abs(high - step));
-        return new ChangeEvidence(earlier > later, !double.IsNaN(earlier + later),
-            Allocation.Differs(low, step) && Allocation.Differs(step, high));
+        return double.IsNaN(earlier + later) ? default
+            : new ChangeEvidence(earlier > later ? Certain : -Certain, Allocation.Differs(low, step) && Allocation.Differs(step, high));
     }
+
+    private static double Variance(Interval interval, int sittings)
+        => Math.Pow(interval.HalfWidth / SampleMean.Quantile(sittings - 1, interval.Level), 2);
 }

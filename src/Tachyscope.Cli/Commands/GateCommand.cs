@@ -1,7 +1,6 @@
 using System.CommandLine;
 using Tachyscope.Analysis.Gates;
 using Tachyscope.Analysis.Histories;
-using Tachyscope.Analysis.Limits;
 using Tachyscope.Analysis.Targets;
 using Tachyscope.Cli.Gates;
 using Tachyscope.Cli.Histories;
@@ -9,7 +8,6 @@ using Tachyscope.Cli.Options;
 using Tachyscope.History;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Targets;
-using Tachyscope.Reports.Formats;
 using Tachyscope.Reports.Histories;
 using Tachyscope.Runs;
 
@@ -136,13 +134,9 @@ internal sealed class GateCommand
         string[] others = [.. from study in found
             let findings = study.Targets[^1]
             from input in findings.Inputs
-            from objection in input.Cells.Where(cell => cell.Failure is { Kind: not CellFailureKind.Missing })
-                .Select(cell => $"{findings.Study.Name} · {cell.Variant.Name} · {input.Input.Label} {cell.Failure!.Reason}")
-                .Concat(input.Limits.Where(limit => limit.State is LimitState.Broken or LimitState.Unsure)
-                    .Select(limit => $"{findings.Study.Name} · {findings.Study.Variants[limit.Row].Name} · {input.Input.Label} "
-                        + $"{(limit.State == LimitState.Broken ? "breaks its limit" : "is not shown to keep its limit")} of "
-                            + $"{LimitText.Amount(limit.Quantity, limit.Allowed)} of {LimitText.Word(limit.Quantity)} per call"))
-            select objection];
+            from cell in input.Cells
+            from objection in GateReporter.Objections(input, cell)
+            select $"{findings.Study.Name} · {cell.Variant.Name} · {input.Input.Label}: {objection.Text}"];
         return new GateOutcome(judged, GateReporter.Of(judged, against, others), others.Length > 0 || judged.Any(cell => cell.IsFailure));
     }
 }

@@ -49,7 +49,8 @@ internal sealed class MergeCommand
             if (!Path.Exists(path))
             {
                 return await _around.ComplainAsync(
-                    [$"there is no {path}; name the folder that tachyscope plan wrote shares to, or files that tachyscope run --share wrote."],
+                    [$"there is no {path}; name the folder that tachyscope plan wrote shares to, or files that tachyscope run --share "
+                        + "wrote."],
                     ExitCode.WrongUse);
             }
 
@@ -76,7 +77,8 @@ internal sealed class MergeCommand
         }
 
         await _around.ComplainAsync(unread, ExitCode.Failed);
-        if (shares.Values.FirstOrDefault(share => runs.Exists(run => run.Run.Share?.Plan is { } plan && plan != share.Part.Plan)) is { } other)
+        if (shares.Values.FirstOrDefault(share => runs.Exists(run => run.Run.Share?.Plan is { } plan
+            && plan != share.Part.Plan)) is { } other)
         {
             var stranger = runs.First(run => run.Run.Share is not null && run.Run.Share.Plan != other.Part.Plan);
             return await _around.ComplainAsync(
@@ -94,7 +96,8 @@ internal sealed class MergeCommand
         var exitCode = await _reporting.ShowAsync(whole, result);
         string[] missing =
         [
-            .. merged.Missing.Select(share => Told(share, "is missing", shares)), .. merged.Cut.Select(share => Told(share, "ended early", shares)),
+            .. merged.Missing.Select(share => Told(share, "is missing", shares)),
+            .. merged.Cut.Select(share => Told(share, "ended early", shares)),
         ];
         return missing.Length + unread.Count == 0 ? exitCode
             : await _around.ComplainAsync(missing, exitCode == ExitCode.Fine ? ExitCode.Failed : exitCode);

@@ -31,7 +31,8 @@ internal sealed class PinpointCommand
 
     private readonly Option<string?> _follow = new("--follow")
     {
-        Description = "What of the cell to follow: its time, or its bytes per call, which are exact and told at once; time by default where "
+        Description = "What of the cell to follow: its time, or its bytes per call, which are exact and told at once; time by default "
+            + "where "
             + "it is sure to have changed.",
         HelpName = $"{Time}|{Bytes}",
     };
@@ -83,13 +84,20 @@ internal sealed class PinpointCommand
             IsByBytes = result.GetValue(_follow) is { } followed ? followed == Bytes : null,
             Plan = _options.FewPlan(result),
         });
-        var (found, exitCode) = await hunt.RunAsync(cancellation);
-        if (found is null)
+        try
         {
-            return exitCode;
-        }
+            var (found, exitCode) = await hunt.RunAsync(cancellation);
+            if (found is null)
+            {
+                return exitCode;
+            }
 
-        display.Show(PinpointReporter.Of(found));
-        return found.IsFound ? ExitCode.Fine : ExitCode.Failed;
+            display.Show(PinpointReporter.Of(found));
+            return found.IsFound ? ExitCode.Fine : ExitCode.Failed;
+        }
+        catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
+        {
+            return await _around.ComplainAsync(["interrupted; what was told of commits until then is shown above."], ExitCode.Interrupted);
+        }
     }
 }

@@ -23,7 +23,8 @@ internal sealed class PlanCommand
 
     private readonly Argument<string> _project = new("PROJECT")
     {
-        Description = "A project, its folder, a single .cs file or a built .dll; the current folder by default.", DefaultValueFactory = _ => ".",
+        Description = "A project, its folder, a single .cs file or a built .dll; the current folder by default.", 
+        DefaultValueFactory = _ => ".",
     };
 
     private readonly Option<int> _shares = new("--shares")
@@ -35,7 +36,8 @@ internal sealed class PlanCommand
 
     private readonly Option<string[]> _machines = new("--machine")
     {
-        Description = "A kind of machine to measure everything on, such as small; with several, they are put side by side. May be repeated.",
+        Description = "A kind of machine to measure everything on, such as small; with several, they are put side by side. May be "
+            + "repeated.",
         HelpName = "KIND",
     };
 
@@ -65,7 +67,8 @@ internal sealed class PlanCommand
             foreach (var name in given.Tokens.Select(token => token.Value)
                 .Where(name => name.Length == 0 || !name.All(letter => char.IsAsciiLetterOrDigit(letter) || letter is '_' or '.')))
             {
-                given.AddError($"--machine {name}: a kind is named by letters, digits, _ and ., such as small; it becomes part of file names.");
+                given.AddError($"--machine {name}: a kind is named by letters, digits, _ and ., such as small; it becomes part of file "
+                    + "names.");
             }
         });
     }
@@ -137,7 +140,8 @@ internal sealed class PlanCommand
             .Select(file => ShareFile.Read(file).Part.Plan).FirstOrDefault(other => other != plan) is { } other)
         {
             return await _around.ComplainAsync(
-                [$"{folder} holds the shares of another plan, {other}; name another folder with --into, or remove that one."], ExitCode.WrongUse);
+                [$"{folder} holds the shares of another plan, {other}; name another folder with --into, or remove that one."],
+                    ExitCode.WrongUse);
         }
 
         Directory.CreateDirectory(folder);

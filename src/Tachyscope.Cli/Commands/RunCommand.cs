@@ -43,7 +43,8 @@ internal sealed partial class RunCommand
         var path = result.GetValue(_project)!;
         return result.GetValue(_share) is { } share ? ShareAsync(result, share, cancellation)
             : result.GetValue(_watch)
-                ? new Watch(_around).RunAsync([path], again => new Measurement(_around, _options, result).FindAsync(path, again), cancellation)
+                ? new Watch(_around)
+                    .RunAsync([path], again => new Measurement(_around, _options, result).FindAsync(path, again), cancellation)
                 : new Measurement(_around, _options, result).RunAsync(path, cancellation);
     }
 
@@ -85,7 +86,8 @@ internal sealed partial class RunCommand
 
         var code = Path.Exists(project) ? await Revisions.StateAsync(project, cancellation) : null;
         return share.Commit is { } commit && code?.Commit is { } there && (there != commit || code.IsDirty) && !_options.IsInsisted(result)
-            ? $"{file} was planned at commit {commit[..8]}, and {project} is at {there[..8]}{(code.IsDirty ? " with changes" : "")}; check that "
+            ? $"{file} was planned at commit {commit[..8]}, and {project} is at {there[..8]}{(code.IsDirty ? " with changes" : "")}; "
+                + "check that "
                 + "commit out, plan again, or measure all the same with --insist."
             : null;
     }

@@ -86,9 +86,9 @@ internal static class TrendCommand
                 foreach (var name in asked)
                 {
                     var query = new RunQuery { Study = name, Most = result.GetValue(runs) };
-                    var newest = history.List(query with { Most = 1 })[0];
-                    var taken = history.Series(result.GetValue(every) ? query : query with { Machine = newest.Machine });
-                    var aside = result.GetValue(every) ? 0 : Math.Max(0, history.List(query).Count - taken.Count);
+                    var here = query with { Machine = history.List(query with { Most = 1 })[0].Machine };
+                    var taken = history.Series(result.GetValue(every) ? query : here);
+                    var aside = result.GetValue(every) ? 0 : history.Count(query) - history.Count(here);
                     var trend = StudyTrend.Of(name, [.. taken.Reverse()], result.GetValue(margin) ?? new RunPlan().MarginShare,
                         result.GetValue(by) == ByCommit);
                     if (trends.Count > 0 && !plain.IsPlain(result) && around.Terminal is not null)

@@ -73,7 +73,7 @@ internal sealed partial class RunFinder(RunHistory? history, string folder)
     {
         if (Last().IsMatch(asked))
         {
-            var count = history.List(new RunQuery()).Count;
+            var count = history.Count(new RunQuery());
             return string.Create(CultureInfo.InvariantCulture,
                 $"{history.Name} holds {count} run{(count == 1 ? "" : "s")}, so that there is no {asked}; save more with --save.");
         }

@@ -17,7 +17,8 @@ internal static class HelpGroups
     public static (string Title, string[] Names)[] Options { get; } =
     [
         ("What is measured",
-            ["--given", "--input", "--dial", "--against", "--only", "--cell", "--follow", "--study", "--target", "--using", "--package", "--reference",
+            ["--given", "--input", "--dial", "--against", "--only", "--cell", "--follow", "--study", "--target", "--using", "--package",
+                "--reference",
             "--project",
             "--limits"]),
         ("How long, how closely", ["--within", "--precision", "--margin", "--repeat"]),

@@ -183,7 +183,8 @@ internal sealed class MeasuringOptions
         Showing.AddPlainTo(command);
     }
 
-    private Option[] Shaping => [_only, _within, _precision, _margin, _targets, _repeat, _explain, _apart, _overlapped, _collections, _copies,
+    private Option[] Shaping
+        => [_only, _within, _precision, _margin, _targets, _repeat, _explain, _apart, _overlapped, _collections, _copies,
         _seed, _patience];
 
     /// <summary>What the few say; the rest is as by default.</summary>

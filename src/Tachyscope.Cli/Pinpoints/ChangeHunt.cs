@@ -19,10 +19,8 @@ namespace Tachyscope.Cli.Pinpoints;
 /// </summary>
 internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display, Preparation preparation, HuntAsk ask) : IDisposable
 {
-    private const double UsualSecondsARun = 60;
-
-    // Where so many in a row could not be told, the next will not be either.
-    private const int MostUntold = 3;
+    private const double UsualSeconds = 1_200;
+    private const double MostSecondsARun = 60;
     private const double LeastSecondsARun = 2;
 
     // What counts bytes needs one sitting.
@@ -32,13 +30,13 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
 
     private readonly ChangeSearch _search = new(ask.Commits.Count - 1);
     private readonly Dictionary<int, PreparedTarget> _ready = [];
+    private readonly Dictionary<int, string?> _stamps = [];
+    private readonly HashSet<int> _looked = [];
     private readonly List<(string Commit, string Reason)> _untold = [];
     private HuntedCell _cell = null!;
-    private (Interval Time, double Before, double After) _pair;
     private double _spentSeconds;
-    private int _measured = 2;
+    private HuntedCell _pair = null!;
     private int _sameCode;
-    private int _unclear;
 
     public void Dispose()
     {
@@ -72,20 +70,24 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
             return (null, complained);
         }
 
-        while (SecondsLeft >= LeastSecondsARun && _unclear < MostUntold && _search.Next is { } at)
+        // The last run is for the two on either side of the change.
+        while (SecondsLeft >= LeastSecondsARun + SecondsARun && _search.Next is { } at)
         {
-            await LookAsync(at, cancellation);
+            await LookAsync(at, low, high, cancellation);
         }
 
+        await ConfirmAsync(cancellation);
         return (Found(), ExitCode.Fine);
     }
 
-    private double SecondsLeft => ask.Plan.WithinSeconds is { } within ? within - _spentSeconds : double.PositiveInfinity;
+    private double SecondsLeft => (ask.Plan.WithinSeconds ?? UsualSeconds) - _spentSeconds;
+
+    private double SecondsARun => Math.Min(MostSecondsARun, Math.Max(LeastSecondsARun, SecondsLeft / (_search.LooksLeft + 1)));
 
     private async Task<int?> ChooseAsync(int low, int high, CancellationToken cancellation)
     {
         IReadOnlyList<HuntedCell> cells = [];
-        var outcome = await MeasureAsync([low, high], 2, ask.Plan.Only, null, found =>
+        var outcome = await MeasureAsync([low, high], ask.Plan.Only, null, found =>
         {
             cells = HuntedCell.All(found, ask.Cell, ask.IsByBytes);
             return ask.IsByBytes == true || cells.Any(cell => cell is { IsByBytes: false, IsTight: true });
@@ -100,14 +102,15 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
         if (cells.FirstOrDefault(cell => cell.IsChanged) is { } cell)
         {
             _cell = cell;
-            _pair = (cell.TimeRatio, cell.BytesBefore, cell.Bytes);
+            _pair = cell;
             display.Say($"{ask.Good} to {ask.Bad}: {cell.Study} · {cell.Name} {Change(cell)}; {ask.Commits.Count - 1} commits, about "
                 + $"{_search.LooksLeft} to measure");
             return null;
         }
 
         var failures = run.Studies.SelectMany(study => study.Failures.Select(failure =>
-            $"{study.Study.Name} · {study.Study.Variants[failure.Variant].Name} · {study.Study.Inputs[failure.Input].Label} {failure.Reason}"));
+            $"{study.Study.Name} · {study.Study.Variants[failure.Variant].Name} · {study.Study.Inputs[failure.Input].Label} "
+                + $"{failure.Reason}"));
         var known = HuntedCell.All(all, "", null);
         return await around.ComplainAsync(
             cells.Count == 0 && known.Count > 0
@@ -133,53 +136,81 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
     private static string Change(HuntedCell cell) => cell.IsByBytes
         ? $"allocates {Quantity.Bytes(cell.BytesBefore)} → {Quantity.Bytes(cell.Bytes)}" : $"takes {Quantity.Factor(cell.TimeRatio)}";
 
-    // The middle of what is open beside both ends of it.
-    private async Task LookAsync(int at, CancellationToken cancellation)
+    // A commit beside both ends of all.
+    private async Task LookAsync(int at, int low, int high, CancellationToken cancellation)
     {
-        var made = await MakeAsync(at, cancellation);
+        var made = _ready.TryGetValue(at, out var ready) ? ready : await MakeAsync(at, cancellation);
         if (made.Starter is null)
         {
             Skip(at, made.Errors.Count == 0 ? "does not build" : $"does not build: {BuildError().Replace(made.Errors[0], "")}");
             return;
         }
 
-        foreach (var (end, isChanged) in ((int, bool)[])[(_search.Low, false), (_search.High, true)])
+        if (made.Code.Stamp is { } stamp && !_looked.Contains(at)
+            && _stamps.Where(other => other.Key != at && other.Value == stamp).Select(other => (int?)other.Key).FirstOrDefault() is { } same)
         {
-            if (IsSameCode(at, end))
-            {
-                _sameCode++;
-                Tell(at, isChanged, $"compiles to the same code as {Short(end)}");
-                return;
-            }
+            _sameCode++;
+            _search.Same(Math.Min(at, same), Math.Max(at, same));
+            // Who asks again asks the other.
+            _search.Skip(at);
+            Say(at, $"compiles to the same code as {Short(same)}");
+            return;
         }
 
-        var (low, high) = (_search.Low, _search.High);
         var evidence = default(ChangeEvidence);
         HuntedCell? toLow = null, toHigh = null;
-        var outcome = await MeasureAsync([at, low, high], 1, [_cell.Study], _cell.IsMeant, found =>
+        var outcome = await MeasureAsync([at, low, high], [_cell.Study], _cell.IsMeant, found =>
         {
             (evidence, toLow, toHigh) = Read(found);
             return evidence.IsSure;
         }, cancellation);
-        _measured++;
+        _looked.Add(at);
         if (outcome.Run is { Studies.Count: > 0 } run)
         {
             (evidence, toLow, toHigh) = Read([TargetAnalyst.Examine(run, run.Studies[0], Contrasts)]);
         }
 
-        _unclear = evidence.IsSure || toLow is null || toHigh is null ? 0 : _unclear + 1;
-        if (!evidence.IsSure || toLow is null || toHigh is null)
+        if (toLow is null || toHigh is null)
         {
-            Skip(at, Reason(outcome, toLow is null || toHigh is null));
+            Skip(at, Reason(outcome));
             return;
         }
 
-        _pair = evidence.IsChanged
-            ? (toLow.TimeRatio.Dividing(1), toLow.Bytes, toLow.BytesBefore)
-            : (toHigh.TimeRatio, toHigh.BytesBefore, toHigh.Bytes);
+        _search.Tell(at, evidence.LogOdds);
         var (like, ratio) = evidence.IsChanged ? (high, toHigh) : (low, toLow);
-        Tell(at, evidence.IsChanged, $"{(evidence.IsChanged ? "changed" : "not yet changed")}, {Beside(ratio)} {Short(like)}"
+        Say(at, $"{(evidence.IsSure ? "" : "probably ")}{(evidence.IsChanged ? "changed" : "not yet changed")}, {Beside(ratio)} {Short(like)}"
             + (evidence.IsShared ? "; there is a smaller change on its other side" : ""));
+    }
+
+    // What the step itself did, whatever lies between the ends beside it.
+    private async Task ConfirmAsync(CancellationToken cancellation)
+    {
+        int[] sides = [_search.Low, _search.High];
+        foreach (var side in sides.Where(side => !_ready.ContainsKey(side)))
+        {
+            if (await MakeAsync(side, cancellation) is { Starter: null })
+            {
+                return;
+            }
+        }
+
+        if (_search.High - _search.Low == ask.Commits.Count - 1)
+        {
+            return;
+        }
+
+        HuntedCell? pair = null;
+        var outcome = await MeasureAsync(sides, [_cell.Study], _cell.IsMeant, found =>
+            _cell.IsByBytes || Same(HuntedCell.All(found, "", null)) is { IsTight: true }, cancellation);
+        if (outcome.Run is { Studies.Count: > 0 } run)
+        {
+            pair = Same(HuntedCell.All([TargetAnalyst.Examine(run, run.Studies[0], Contrasts)], "", null));
+        }
+
+        _pair = pair ?? _pair with { TimeRatio = Interval.Unknown(_cell.TimeRatio.Level) };
+
+        HuntedCell? Same(IReadOnlyList<HuntedCell> cells)
+            => cells.FirstOrDefault(cell => (cell.Variant, cell.Input) == (_cell.Variant, _cell.Input));
     }
 
     private string Beside(HuntedCell cell) => _cell.IsByBytes
@@ -192,23 +223,23 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
             ? HuntedCell.All([study with
             {
                 Targets = [study.Targets[0], study.Targets[target]],
-                Contrasts = [.. study.Contrasts.Where(contrast => contrast.Target == target).Select(contrast => contrast with { Target = 1 })],
+                Contrasts = [.. study.Contrasts.Where(contrast => contrast.Target == target)
+                    .Select(contrast => contrast with { Target = 1 })],
             }], "", null).FirstOrDefault(cell => (cell.Variant, cell.Input) == (_cell.Variant, _cell.Input))
             : null;
         var (low, high) = (One(1), One(2));
         return low is null || high is null ? (default, low, high)
             : (_cell.IsByBytes ? ChangeEvidence.OfBytes(low.Bytes, low.BytesBefore, high.Bytes)
-                : ChangeEvidence.OfTimes(low.TimeRatio, high.TimeRatio, ask.Plan.MarginShare), low, high);
+                : ChangeEvidence.OfTimes(low.TimeRatio, high.TimeRatio, found[0].Targets[0].Sittings,
+                    _cell.TimeRatio.Estimate, ask.Plan.MarginShare), low, high);
     }
 
-    private static string Reason(RunOutcome outcome, bool isMissing)
+    private static string Reason(RunOutcome outcome)
     {
-        var failure = outcome.Run?.Studies.SelectMany(study => study.Failures).FirstOrDefault(failure => failure.Target == 0)
-            ?? outcome.Run?.Studies.SelectMany(study => study.Failures).FirstOrDefault();
-        return !isMissing ? "cannot be told in the time it was given"
-            : failure is not null ? $"cannot be compared: {failure.Reason}"
+        var failures = outcome.Run?.Studies.SelectMany(study => study.Failures).OrderBy(failure => failure.Target).ToList();
+        return failures is [var failure, ..] ? $"cannot be compared: {failure.Reason}"
             : outcome.Refusals is [var refusal, ..] ? $"cannot be measured: {refusal}"
-            : "cannot be told in the time it was given";
+            : "cannot be measured in the time it was given";
     }
 
     private void Skip(int at, string reason)
@@ -216,67 +247,47 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
         _search.Skip(at);
         _untold.Add((ask.Commits[at].Name, reason));
         Say(at, reason);
-        Release(at);
-    }
-
-    private void Tell(int at, bool isChanged, string how)
-    {
-        var left = isChanged ? _search.High : _search.Low;
-        _search.Tell(at, isChanged);
-        Say(at, how);
-        Release(left);
     }
 
     private void Say(int at, string how)
-        => display.Say($"{Short(at)} {how}{(_search.LooksLeft == 0 ? "" : $"; {_search.Between.Count} left to search")}");
-
-    private void Release(int index)
-    {
-        if (_ready.Remove(index, out var target))
-        {
-            target.Dispose();
-        }
-    }
+        => display.Say($"{Short(at)} {how}{(_search.Next is null ? "" : $"; {_search.High - _search.Low} left to search")}");
 
     private string Short(int index) => RunWords.Commit(ask.Commits[index].Name);
 
     private bool IsSameCode(int one, int other) => _ready[one].Code.Stamp is { } stamp && stamp == _ready[other].Code.Stamp;
 
     private async Task<PreparedTarget> MakeAsync(int index, CancellationToken cancellation)
-        => _ready[index] = await preparation.MakeAsync(ask.Project,
+    {
+        var made = await preparation.MakeAsync(ask.Project,
             new Target { Name = Short(index), Revision = ask.Commits[index].Name, Study = ask.Study }, cancellation);
+        _stamps[index] = made.Code.Stamp;
+        return _ready[index] = made;
+    }
 
     private async Task<RunOutcome> MeasureAsync(
-        int[] commits, int shares, IReadOnlyList<string> only, Func<StudyDescription, int, int, bool>? isMeant,
+        int[] commits, IReadOnlyList<string> only, Func<StudyDescription, int, int, bool>? isMeant,
         Func<IReadOnlyList<StudyOnTargets>, bool> isTold, CancellationToken cancellation)
     {
         PreparedTarget[] targets = [.. commits.Select(index => _ready[index])];
-        var seconds = ask.Plan.WithinSeconds is null ? UsualSecondsARun
-            : Math.Max(LeastSecondsARun, SecondsLeft * shares / (_search.LooksLeft + shares - 1));
         var plan = ask.Plan with
         {
             // To be told and to be precise is one here: the judge says when.
             Only = only, PrecisionShare = ask.Plan.MarginShare,
-            WithinSeconds = _cell is { IsByBytes: true } ? Math.Min(SecondsForBytes, seconds) : seconds,
+            WithinSeconds = _cell is { IsByBytes: true } ? Math.Min(SecondsForBytes, SecondsARun) : SecondsARun,
         };
         var begun = around.Clock.GetTimestamp();
-        try
-        {
-            return await display.WhileMeasuringAsync(progress => new Experiment(
-                new TargetStarters([.. targets.Select(target => target.Starter!)]), plan, preparation.Surroundings(progress) with
-                {
-                    IsCellMeant = isMeant,
-                    Judge = (run, study) => new Standing { IsPreciseEnough = isTold([TargetAnalyst.Examine(run, study, Contrasts)]) },
-                })
+        var outcome = await display.WhileMeasuringAsync(progress => new Experiment(
+            new TargetStarters([.. targets.Select(target => target.Starter!)]), plan, preparation.Surroundings(progress) with
             {
-                Targets = targets, IsOnlyCommonMeasured = true,
-            }.RunAsync(cancellation));
-        }
-        finally
+                IsCellMeant = isMeant,
+                Judge = (run, study) => new Standing { IsPreciseEnough = isTold([TargetAnalyst.Examine(run, study, Contrasts)]) },
+            })
         {
-            _spentSeconds += around.Clock.GetElapsedTime(begun).TotalSeconds;
-            cancellation.ThrowIfCancellationRequested();
-        }
+            Targets = targets, IsOnlyCommonMeasured = true,
+        }.RunAsync(cancellation));
+        _spentSeconds += around.Clock.GetElapsedTime(begun).TotalSeconds;
+        cancellation.ThrowIfCancellationRequested();
+        return outcome;
     }
 
     // The folder the commit was taken to, which nobody knows.
@@ -291,11 +302,11 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
         return new PinpointFindings
         {
             Study = _cell.Study, Cell = _cell.Name, Good = ask.Good, Bad = ask.Bad, IsByBytes = _cell.IsByBytes,
-            TimeRatio = _pair.Time, WholeRatio = _cell.TimeRatio,
-            BytesBefore = _pair.Before, Bytes = _pair.After, WholeBytesBefore = _cell.BytesBefore, WholeBytes = _cell.Bytes,
+            TimeRatio = _pair.TimeRatio, WholeRatio = _cell.TimeRatio,
+            BytesBefore = _pair.BytesBefore, Bytes = _pair.Bytes, WholeBytesBefore = _cell.BytesBefore, WholeBytes = _cell.Bytes,
             Before = low.Name, Commit = high.Name, Date = high.Date, Subject = high.Subject, IsMerge = high.IsMerge,
-            Commits = ask.Commits.Count - 1, Measured = _measured, SameCode = _sameCode,
-            Untold = untold, Unseen = between.Count - untold.Length,
+            Commits = ask.Commits.Count - 1, Measured = _looked.Count + 2, SameCode = _sameCode,
+            Untold = untold, Open = between.Count - untold.Length,
         };
     }
 }

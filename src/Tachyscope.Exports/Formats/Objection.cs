@@ -1,7 +1,4 @@
-using Tachyscope.Analysis.Limits;
-using Tachyscope.Reports.Formats;
 using Tachyscope.Reports.Histories;
-using Tachyscope.Runs;
 
 namespace Tachyscope.Exports.Formats;
 
@@ -25,23 +22,9 @@ internal sealed record Objection(string Rule, string Message)
             }
         }
 
-        if (row.Cell.Failure is { Kind: not CellFailureKind.Missing } failure)
+        foreach (var (rule, text) in GateReporter.Objections(row.Input, row.Cell))
         {
-            yield return new Objection("failed", $"{failure.Kind.ToString().ToLowerInvariant()}: {failure.Reason}");
-        }
-
-        foreach (var limit in row.Input.Limits.Where(limit => limit.Row == row.Cell.Row))
-        {
-            if (limit.State is LimitState.Broken or LimitState.Unsure)
-            {
-                var isUnsure = limit.State == LimitState.Unsure;
-                var used = Quantity.Known(limit.Used, amount => LimitText.Amount(limit.Quantity, amount));
-                var allowed = LimitText.Amount(limit.Quantity, limit.Allowed);
-                yield return new Objection(
-                    isUnsure ? "limit-unsure" : "limit-broken",
-                    $"{LimitText.Word(limit.Quantity)} per call {used} where {allowed} is allowed"
-                        + (isUnsure ? ", by the upper end of its interval" : ""));
-            }
+            yield return new Objection(rule, text);
         }
     }
 }

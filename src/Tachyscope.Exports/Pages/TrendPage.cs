@@ -22,9 +22,12 @@ internal static class TrendPage
             Write(frame, trends[index], index);
         }
 
-        frame.Line("<section aria-labelledby=\"how\"><h2 id=\"how\">How to read it</h2><p>Each line is a cell, as a multiple of what it took");
-        frame.Line("in its first runs. A change is a step that stands out of what runs of the same code differ by; it lies between the runs");
-        frame.Line("named, and its factor has the reach of its interval. A slow slope is told as one and not as steps.</p></section></main>");
+        frame.Line("<section aria-labelledby=\"how\"><h2 id=\"how\">How to read it</h2><p>Each line is a cell, as a multiple of what "
+            + "it took");
+        frame.Line("in its first runs. A change is a step that stands out of what runs of the same code differ by; it lies between the "
+            + "runs");
+        frame.Line("named, and its factor has the reach of its interval. A slow slope is told as one and not as "
+            + "steps.</p></section></main>");
         frame.End();
         frame.WriteTo(stream);
     }

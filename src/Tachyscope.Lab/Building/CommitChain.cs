@@ -9,7 +9,8 @@ namespace Tachyscope.Lab.Building;
 /// <param name="IsMerge">Whether it joins branches.</param>
 public sealed record Commit(string Name, string Date, string Subject, bool IsMerge);
 
-/// <summary>The commits from one revision to a later one, along first parents: those of a branch, where what was merged counts as one.</summary>
+/// <summary>The commits from one revision to a later one, along first parents: those of a branch, where what was merged counts as
+/// one.</summary>
 /// <param name="Commits">The earlier revision first, then each up to the later; empty when there is a problem.</param>
 /// <param name="Problem">Why there are none, in a sentence with the way out; null when there are.</param>
 public sealed record CommitChain(IReadOnlyList<Commit> Commits, string? Problem)
@@ -46,7 +47,8 @@ public sealed record CommitChain(IReadOnlyList<Commit> Commits, string? Problem)
 
             if (await Revisions.GitAsync(folder, ["merge-base", "--is-ancestor", earlier, later], cancellation) is { ExitCode: not 0 })
             {
-                return Failed(await Revisions.GitAsync(folder, ["merge-base", "--is-ancestor", later, earlier], cancellation) is { ExitCode: 0 }
+                return Failed(await Revisions.GitAsync(folder, ["merge-base", "--is-ancestor", later, earlier],
+                    cancellation) is { ExitCode: 0 }
                     ? $"{earlier} comes after {later}; write the earlier revision first."
                     : $"{earlier} is no ancestor of {later}, so that no row of commits leads from one to the other; name one that is, such "
                         + $"as $(git merge-base {earlier} {later}).");

@@ -304,7 +304,8 @@ public sealed class Revisions
         return names.Length == 0 ? "no branches and no tags" : string.Join(", ", names.Take(NamesListed)) + (names.Length > NamesListed ? FormattableString.Invariant($" and {names.Length - NamesListed} more") : "");
     }
 
-    internal static Task<FinishedCommand> GitAsync(string folder, string[] arguments, CancellationToken cancellation, params (string, string)[] variables)
+    internal static Task<FinishedCommand> GitAsync(string folder, string[] arguments, CancellationToken cancellation,
+        params (string, string)[] variables)
         => ShellCommand.RunAsync("git", folder, ["--no-optional-locks", .. arguments], variables, cancellation);
 
     private static string Hash(string text) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)))[..8];

@@ -88,7 +88,8 @@ public sealed class Experiment
     /// <summary>Meets the targets and measures nothing.</summary>
     /// <param name="cancellation">Ends it early.</param>
     /// <returns>The studies that would be measured; and why none can be, each reason with its way out.</returns>
-    public async Task<(IReadOnlyList<StudyDescription> Studies, IReadOnlyList<string> Refusals)> DescribeAsync(CancellationToken cancellation)
+    public async Task<(IReadOnlyList<StudyDescription> Studies,
+        IReadOnlyList<string> Refusals)> DescribeAsync(CancellationToken cancellation)
     {
         try
         {

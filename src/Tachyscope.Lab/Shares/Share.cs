@@ -60,7 +60,8 @@ public sealed record Share
         ArgumentNullException.ThrowIfNull(studies);
         ArgumentOutOfRangeException.ThrowIfLessThan(count, 1);
         ArgumentOutOfRangeException.ThrowIfLessThan(studies.Count, 1);
-        var shares = Enumerable.Range(0, Math.Min(count, studies.Count)).Select(_ => (Names: new HashSet<string>(), Seconds: new double[1])).ToList();
+        var shares = Enumerable.Range(0, Math.Min(count, studies.Count)).Select(_ => (Names: new HashSet<string>(), Seconds: new double[1]))
+            .ToList();
         foreach (var study in studies.OrderByDescending(Seconds))
         {
             var (names, seconds) = shares.MinBy(share => share.Seconds[0]);
@@ -68,7 +69,8 @@ public sealed record Share
             seconds[0] += Seconds(study);
         }
 
-        var cut = whole with { Studies = [.. studies.Select(study => study.Name)], Part = whole.Part with { Plan = "", Number = 1, Machine = null } };
+        var cut = whole with { Studies = [.. studies.Select(study => study.Name)],
+            Part = whole.Part with { Plan = "", Number = 1, Machine = null } };
         var plan = Name(cut, shares.Count);
         return [.. from machine in whole.Machines.Cast<string?>().DefaultIfEmpty(null)
                    from share in shares.Select((share, index) => (share.Names, Number: index + 1))

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using System.Text.Json.Serialization.Metadata;
@@ -50,7 +51,8 @@ public static class ShareFile
 
     /// <summary>Reads a share.</summary>
     /// <param name="path">Path of the file.</param>
-    /// <exception cref="InvalidDataException">The file holds no share that this version reads; the message says why, and the way out.</exception>
+    /// <exception cref="InvalidDataException">The file holds no share that this version reads; the message says why, and the way
+    /// out.</exception>
     public static Share Read(string path)
     {
         ArgumentNullException.ThrowIfNull(path);
@@ -58,12 +60,14 @@ public static class ShareFile
         {
             if (!IsOne(path) && File.Exists(path))
             {
-                throw new InvalidDataException($"{path} is no share of a plan; name a file that tachyscope plan wrote, such as share-1.json.");
+                throw new InvalidDataException($"{path} is no share of a plan; name a file that tachyscope plan wrote, such as "
+                    + "share-1.json.");
             }
 
             var share = JsonSerializer.Deserialize<Share>(File.ReadAllBytes(path), Options)!;
-            return share.Version == Share.CurrentVersion ? share : throw new InvalidDataException(FormattableString.Invariant(
-                $"{path}: version {share.Version} is none that this tool reads, which is {Share.CurrentVersion}; measure it with the tool that planned it."));
+            return share.Version == Share.CurrentVersion ? share : throw new InvalidDataException(string.Create(CultureInfo.InvariantCulture,
+                $"{path}: version {share.Version} is none that this tool reads, which is {Share.CurrentVersion}; measure it with the "
+                    + $"tool that planned it."));
         }
         catch (JsonException exception)
         {

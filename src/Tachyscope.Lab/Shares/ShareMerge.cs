@@ -38,7 +38,8 @@ public sealed record ShareMerge
             $"{run.File} is a run of its own and no share of a plan; name what tachyscope run --share wrote.").ToList();
         if (strangers.Count > 0 || runs.Count == 0)
         {
-            return new ShareMerge { Problems = runs.Count == 0 ? ["there is no run to merge; measure shares with tachyscope run --share first."] : strangers };
+            return new ShareMerge { Problems = runs.Count == 0
+                ? ["there is no run to merge; measure shares with tachyscope run --share first."] : strangers };
         }
 
         string?[] kinds = [.. machines ?? [.. runs.Select(run => run.Run.Share!.Machine).Distinct().Order(StringComparer.Ordinal)]];
@@ -98,7 +99,8 @@ public sealed record ShareMerge
             [
                 ("belongs to plan", run => run.Share!.Plan, "merge the shares of one plan at a time"),
                 ("was measured by tachyscope", run => run.Tool, "measure all with one version"),
-                ("was measured at commit", run => run.Code is { IsDirty: false, Commit: { } commit } ? commit : null, "measure all at one commit"),
+                ("was measured at commit", run => run.Code is { IsDirty: false, Commit: { } commit } ? commit
+                    : null, "measure all at one commit"),
             ])
         {
             var first = runs[0];
@@ -118,7 +120,8 @@ public sealed record ShareMerge
             [
                 (run => run.Machine.Processor, "on", "plan with a --machine for each kind"),
                 (run => run.Environment.Runtime, "by", "measure all with one runtime"),
-                (run => run.Targets.Count == 0 ? run.Code?.Stamp : null, "with compiled code", "build all with one SDK, from the same sources"),
+                (run => run.Targets.Count == 0 ? run.Code?.Stamp
+                    : null, "with compiled code", "build all with one SDK, from the same sources"),
             ])
         {
             if (runs.Find(run => of(run.Run) != of(runs[0].Run)) is { } other)
@@ -145,7 +148,8 @@ public sealed record ShareMerge
     {
         var first = Of(runs, kinds[0])[0].Run;
         var each = Math.Max(1, first.Targets.Count);
-        var studies = runs.OrderBy(run => run.Run.Share!.Number).SelectMany(run => run.Run.Studies.Select(study => study.Study.Name)).Distinct();
+        var studies = runs.OrderBy(run => run.Run.Share!.Number).SelectMany(run => run.Run.Studies.Select(study => study.Study.Name))
+            .Distinct();
         return first with
         {
             Share = null,
@@ -202,7 +206,8 @@ public sealed record ShareMerge
 
     private static StudyRecord Added(StudyRecord study, StudyRecord other) => study with
     {
-        Sittings = [.. study.Sittings, .. other.Sittings.Select(sitting => sitting with { Number = sitting.Number + study.Sittings.Count })],
+        Sittings = [.. study.Sittings,
+            .. other.Sittings.Select(sitting => sitting with { Number = sitting.Number + study.Sittings.Count })],
         Failures = [.. study.Failures, .. other.Failures],
         Observations = [.. study.Observations, .. other.Observations],
         Diagnoses = [.. study.Diagnoses, .. other.Diagnoses],

@@ -1,6 +1,9 @@
+using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Gates;
+using Tachyscope.Analysis.Limits;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Reports.Studies;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Reports.Histories;
 
@@ -68,6 +71,31 @@ public static class GateReporter
         {
             yield return ("not-told",
                 $"is not told{(cell.TimeRatio.IsKnown ? $", {Quantity.Factor(cell.TimeRatio)}" : "")}, where {margin} is allowed");
+        }
+    }
+
+    /// <summary>
+    /// What any check objects to in a cell, by the name of its rule and in words: that it failed, and limits that are broken or not shown
+    /// to be kept.
+    /// </summary>
+    /// <param name="input">What was found on its input.</param>
+    /// <param name="cell">What was found of it.</param>
+    public static IEnumerable<(string Rule, string Text)> Objections(InputFindings input, CellFindings cell)
+    {
+        ArgumentNullException.ThrowIfNull(input);
+        ArgumentNullException.ThrowIfNull(cell);
+        if (cell.Failure is { Kind: not CellFailureKind.Missing } failure)
+        {
+            yield return ("failed", $"{failure.Kind.ToString().ToLowerInvariant()}: {failure.Reason}");
+        }
+
+        foreach (var limit in input.Limits.Where(limit => limit.Row == cell.Row && limit.State is (LimitState.Broken or LimitState.Unsure)))
+        {
+            var isUnsure = limit.State == LimitState.Unsure;
+            var used = Quantity.Known(limit.Used, amount => LimitText.Amount(limit.Quantity, amount));
+            yield return (isUnsure ? "limit-unsure" : "limit-broken",
+                $"{LimitText.Word(limit.Quantity)} per call {used} where {LimitText.Amount(limit.Quantity, limit.Allowed)} is allowed"
+                    + (isUnsure ? ", by the upper end of its interval" : ""));
         }
     }
 

@@ -65,14 +65,15 @@ public sealed record PinpointFindings
     /// <summary>Commits between the two that could not be told, and why; empty where the search came to its end.</summary>
     public IReadOnlyList<(string Commit, string Reason)> Untold { get; init; } = [];
 
-    /// <summary>Commits between the two that were not looked at, since the time was over or others could not be told in it.</summary>
-    public int Unseen { get; init; }
+    /// <summary>Further commits between the two, which may be the one as well as far as was told in the time.</summary>
+    public int Open { get; init; }
 
     /// <summary>Whether one commit is found, and its change is sure.</summary>
-    public bool IsFound => Untold.Count == 0 && Unseen == 0 && IsChangeSure;
+    public bool IsFound => Untold.Count == 0 && Open == 0 && IsChangeSure;
 
     /// <summary>Whether the two on either side surely differ.</summary>
-    public bool IsChangeSure => IsByBytes ? Math.Abs(Bytes - BytesBefore) > 0 : TimeRatio.IsBounded && (TimeRatio.Lower > 1 || TimeRatio.Upper < 1);
+    public bool IsChangeSure
+        => IsByBytes ? Math.Abs(Bytes - BytesBefore) > 0 : TimeRatio.IsBounded && (TimeRatio.Lower > 1 || TimeRatio.Upper < 1);
 
     /// <summary>How much of the whole change it is, as a share; above 1 where others took some of it back.</summary>
     public double ShareOfWhole => IsByBytes

@@ -29,7 +29,8 @@ public static class PinpointReporter
         if (!found.IsChangeSure)
         {
             var ratio = found.TimeRatio.IsKnown ? $", {Quantity.Factor(found.TimeRatio)}," : "";
-            return (Tone.Open, $"{found.Cell} cannot be pinned to a commit: the step from {before} to {commit}{ratio} is not sure by itself");
+            return (Tone.Open,
+                $"{found.Cell} cannot be pinned to a commit: the step from {before} to {commit}{ratio} is not sure by itself");
         }
 
         var (isWorse, change) = Change(found);
@@ -53,10 +54,9 @@ public static class PinpointReporter
                 $"{Wording.Some(reason.Select(commit => RunWords.Commit(commit.Commit)), Named)}: {reason.Key}");
         }
 
-        if (found.Unseen > 0)
+        if (found.Open > 0)
         {
-            yield return (Tone.Open, $"{RunWords.Counted(found.Unseen, "commit")} in between not looked at in the time allowed; raise "
-                + "--within");
+            yield return (Tone.Open, $"{RunWords.Counted(found.Open, "commit")} in between may be the one as well; raise --within");
         }
 
         if (found.IsChangeSure && found.ShareOfWhole < NearlyAll)

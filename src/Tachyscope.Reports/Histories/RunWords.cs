@@ -47,5 +47,5 @@ public static class RunWords
     internal static string Cell(CellSummary cell)
         => $"{cell.Variant} · {cell.Input}{(cell.Target.Length == 0 ? "" : $" · {cell.Target}")}";
 
-    internal static string Counted(int count, string of) => $"{Quantity.Count(count)} {of}{(count == 1 ? "" : "s")}";
+    internal static string Counted(long count, string of) => $"{Quantity.Count(count)} {of}{(count == 1 ? "" : "s")}";
 }

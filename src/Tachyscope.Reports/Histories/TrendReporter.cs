@@ -22,7 +22,7 @@ public static class TrendReporter
     /// <param name="areAllShown">Whether cells that did not change are listed too.</param>
     /// <param name="aside">Runs left out since they were measured on other machines.</param>
     /// <exception cref="ArgumentNullException"><paramref name="trend"/> is null.</exception>
-    public static HistoryReport Of(StudyTrend trend, bool areAllShown, int aside)
+    public static HistoryReport Of(StudyTrend trend, bool areAllShown, long aside)
     {
         ArgumentNullException.ThrowIfNull(trend);
         var (first, last) = (trend.Runs[0], trend.Runs[^1]);
@@ -118,7 +118,7 @@ public static class TrendReporter
         return $"{RunWords.Name(run)} of {RunWords.When(run)}{code}";
     }
 
-    private static IEnumerable<string> Notes(StudyTrend trend, int aside)
+    private static IEnumerable<string> Notes(StudyTrend trend, long aside)
     {
         foreach (var (index, what) in trend.Marks)
         {
