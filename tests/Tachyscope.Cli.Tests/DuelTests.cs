@@ -10,6 +10,23 @@ public sealed class DuelTests : IClassFixture<SmallRepository>
     public DuelTests(SmallRepository repository) => _repository = repository;
 
     [Fact]
+    public async Task A_piece_of_code_is_tried_on_the_project_as_it_was_and_as_it_is()
+    {
+        _repository.Write("tides/Tides.cs", "public static class Tides { public static int Sum(int[] levels) => levels[0]; }");
+        string[] code = ["try", "Tides.Sum(levels)", "--given", "var levels = new int[64];", "--project", _repository.Study];
+
+        var (exitCode, output, error) = await _repository.RunAsync([.. code, "--old", "old", "--within", "3s"]);
+        var unknown = await _repository.RunAsync([.. code, "--old", "aground"]);
+        var stranger = await _repository.RunAsync([.. code, "--old", "Tides=1.0"]);
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.Matches("on old and now · .*Tides.Sum.levels. · .*old: .*now: ", output);
+        Assert.Contains("--old aground: there is no revision aground in ", unknown.Error, StringComparison.Ordinal);
+        Assert.Contains("--old Tides=1.0: Tides is none of the packages here; ", stranger.Error, StringComparison.Ordinal);
+        Assert.Equal((ExitCode.WrongUse, ExitCode.WrongUse), (unknown.ExitCode, stranger.ExitCode));
+    }
+
+    [Fact]
     public async Task A_revision_duels_the_work_tree_as_it_is_and_the_repository_is_left_alone()
     {
         _repository.Write("tides/Tides.cs", "public static class Tides { public static int Sum(int[] levels) => 1; }");

@@ -70,7 +70,7 @@ public sealed class GateTests : IDisposable
         var sound = await _project.AskAsync(["gate", _project.Assembly]);
 
         Assert.Equal(ExitCode.Failed, exitCode);
-        Assert.Contains("gate · ✗ lamps · steady · a lamp: allocation per call 24 B where 0 B is "
+        Assert.Contains("gate · ✗ lamps · steady · a lamp: bytes per call 24 B where 0 B is "
             + "allowed", output, StringComparison.Ordinal);
         Assert.Equal(ExitCode.Fine, sound.ExitCode);
         Assert.Contains("gate · ▲ open", sound.Output, StringComparison.Ordinal);

@@ -5,8 +5,10 @@ namespace Tachyscope.Analysis.Contrasts;
 /// <summary>Log of one row's time over another's, one value for each sitting, and whether that is the ratio or a bound of it.</summary>
 internal sealed record RatioSeries(double[] Logs, Bound Bound)
 {
+    private SampleMean? _apart;
+
     /// <summary>Their mean; where nothing is paired, that of the difference of two means.</summary>
-    public SampleMean Mean { get; init; } = SampleMean.Of(Logs);
+    public SampleMean Mean => _apart ?? SampleMean.Of(Logs);
 
     /// <summary>The ratio of two series that were measured apart, each sitting by itself.</summary>
     /// <param name="times">The one's times.</param>
@@ -15,7 +17,7 @@ internal sealed record RatioSeries(double[] Logs, Bound Bound)
     public static RatioSeries Apart(IEnumerable<double> times, IEnumerable<double> others, Bound bound)
         => new([], bound)
         {
-            Mean = SampleMean.Difference(SampleMean.Of([.. times.Select(time => Math.Log(time))]),
+            _apart = SampleMean.Difference(SampleMean.Of([.. times.Select(time => Math.Log(time))]),
                 SampleMean.Of([.. others.Select(time => Math.Log(time))])),
         };
 

@@ -106,7 +106,8 @@ internal sealed class MergeCommand
     // With what it holds and how to run it again, as far as its file is there.
     private static string Told(RunShare part, string what, Dictionary<string, Share> shares)
     {
-        var name = $"share {Quantity.Count(part.Number)} of {Quantity.Count(part.Count)}{(part.Machine is null ? "" : $" on {part.Machine}")} {what}";
+        var machine = part.Machine is null ? "" : $" on {part.Machine}";
+        var name = $"share {Quantity.Count(part.Number)} of {Quantity.Count(part.Count)}{machine} {what}";
         return shares.FirstOrDefault(share => share.Value.Part == part) is { Value: { } share, Key: var file }
             ? $"{name} ({string.Join(", ", share.Studies)}); run it again: tachyscope run --share {file} --out "
                 + Path.Combine(Path.GetDirectoryName(file)!, ShareFile.RunNameOf(share))

@@ -3,6 +3,7 @@ using Tachyscope.Analysis.Findings;
 using Tachyscope.Cli.Options;
 using Tachyscope.Cli.Tries;
 using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Targets;
 using Tachyscope.Snippets;
 
 namespace Tachyscope.Cli.Commands;
@@ -37,6 +38,14 @@ internal sealed class TryCommand
         HelpName = "NAME = SETTINGS",
     };
 
+    private readonly Option<string?> _old = new("--old")
+    {
+        Description = "Measure everything with what was, too, each against itself: a revision or folder of the --project, or "
+            + "NAME=VERSION of "
+            + "a --package.",
+        HelpName = "REVISION|FOLDER|NAME=VERSION",
+    };
+
     private readonly Option<bool> _watch = Watch.Option();
     private readonly MeasuringOptions _options = new();
     private readonly Surroundings _around;
@@ -52,6 +61,7 @@ internal sealed class TryCommand
             command.Add(option);
         }
 
+        command.Add(own._old);
         own._options.AddTo(command, hasStudies: false);
         command.Add(own._watch);
         command.SetAction(own.RunAsync);
@@ -85,10 +95,40 @@ internal sealed class TryCommand
             return (await _around.ComplainAsync([mistake], ExitCode.WrongUse), []);
         }
 
-        var borrowed = new Borrowed(_around.Cache);
-        if (await BorrowAsync(borrowed, result, cancellation) is { } exitCode)
+        var (projects, packages) = (result.GetValue(_projects) ?? [], result.GetValue(_packages) ?? []);
+        var (now, exitCode) = await LayAsync(result, snippets, projects, packages, cancellation);
+        if (now is null || result.GetValue(_old) is not { } old)
         {
-            return (exitCode, []);
+            return now is null ? (exitCode, [])
+                : await new Measurement(_around, _options, result) { Asked = _ => _options.Targets(result, "."), HistoryFolder = "." }
+                    .FindAsync(_options.HasTargets(result) ? now.Project : now.Assembly, cancellation);
+        }
+
+        var side = await OldSide.FindAsync(old, projects, packages, _around.Cache, cancellation);
+        if (side.Problem is not null || _options.HasTargets(result))
+        {
+            return (await _around.ComplainAsync(
+                [side.Problem ?? "--old and --target both say what is compared; leave one of them out."], ExitCode.WrongUse), []);
+        }
+
+        var (was, oldExitCode) = await LayAsync(result, snippets, side.Projects, side.Packages, cancellation, $" with {old}");
+        return was is null ? (oldExitCode, []) : await new Measurement(_around, _options, result)
+        {
+            Asked = _ => new TargetSet(
+                [new Target { Name = old, Folder = was.Assembly }, new Target { Name = Revisions.Now, Folder = now.Assembly }], []),
+            HistoryFolder = ".",
+        }.FindAsync(now.Assembly, cancellation);
+    }
+
+    // The snippets with what they use, compiled; or the exit code of what was complained of.
+    private async Task<(TryFolder? Folder, int ExitCode)> LayAsync(
+        ParseResult result, IReadOnlyList<Snippet> snippets, IReadOnlyList<string> projects, IReadOnlyList<string> packages,
+        CancellationToken cancellation, string with = "")
+    {
+        var borrowed = new Borrowed(_around.Cache);
+        if (await BorrowAsync(borrowed, result, projects, packages, cancellation) is { } exitCode)
+        {
+            return (null, exitCode);
         }
 
         var wish = new SnippetWish
@@ -104,17 +144,19 @@ internal sealed class TryCommand
         var (folder, made) = TryFolder.Lay(_around.Cache, wish, borrowed.RuntimeSettings);
         if (folder is null)
         {
-            return (await _around.ComplainAsync(made.Problems.SelectMany(problem => problem.Lines()), ExitCode.WrongUse), []);
+            return (null, await _around.ComplainAsync([.. with.Length == 0 ? (string[])[] : [$"it does not compile{with}:"],
+                .. made.Problems.SelectMany(problem => problem.Lines())], ExitCode.WrongUse));
         }
 
-        await _around.ComplainAsync(made.Doubts.SelectMany(doubt => doubt.Lines()), ExitCode.Fine);
-        var measurement = new Measurement(_around, _options, result) { Asked = _ => _options.Targets(result, "."), HistoryFolder = "." };
-        return await measurement.FindAsync(_options.HasTargets(result) ? folder.Project : folder.Assembly, cancellation);
+        await _around.ComplainAsync(with.Length == 0 ? made.Doubts.SelectMany(doubt => doubt.Lines()) : [], ExitCode.Fine);
+        return (folder, ExitCode.Fine);
     }
 
     private static bool IsFile(string argument) => argument.EndsWith(".cs", StringComparison.OrdinalIgnoreCase) && File.Exists(argument);
 
-    private async Task<int?> BorrowAsync(Borrowed borrowed, ParseResult result, CancellationToken cancellation)
+    private async Task<int?> BorrowAsync(
+        Borrowed borrowed, ParseResult result, IReadOnlyList<string> projects, IReadOnlyList<string> packages,
+            CancellationToken cancellation)
     {
         foreach (var file in result.GetValue(_references) ?? [])
         {
@@ -124,7 +166,7 @@ internal sealed class TryCommand
             }
         }
 
-        foreach (var project in result.GetValue(_projects) ?? [])
+        foreach (var project in projects)
         {
             if (await borrowed.AddProjectAsync(project, cancellation) is { Assembly: null } failed)
             {
@@ -132,7 +174,7 @@ internal sealed class TryCommand
             }
         }
 
-        return result.GetValue(_packages) is { Length: > 0 } packages
+        return packages.Count > 0
             && await borrowed.AddPackagesAsync(packages, cancellation) is { Assembly: null } missing
             ? await ToldAsync($"--package {string.Join(' ', packages)}", missing)
             : null;

@@ -18,6 +18,7 @@ internal static class HelpGroups
     [
         ("What is measured",
             ["--given", "--input", "--dial", "--against", "--only", "--cell", "--follow", "--study", "--target", "--using", "--package",
+                "--old",
                 "--reference",
             "--project",
             "--limits"]),

@@ -147,7 +147,8 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
         }
 
         if (made.Code.Stamp is { } stamp && !_looked.Contains(at)
-            && _stamps.Where(other => other.Key != at && other.Value == stamp).Select(other => (int?)other.Key).FirstOrDefault() is { } same)
+            && _stamps.Where(other => other.Key != at && other.Value == stamp).Select(other => (int?)other.Key)
+                .FirstOrDefault() is { } same)
         {
             _sameCode++;
             _search.Same(Math.Min(at, same), Math.Max(at, same));
@@ -178,7 +179,8 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
 
         _search.Tell(at, evidence.LogOdds);
         var (like, ratio) = evidence.IsChanged ? (high, toHigh) : (low, toLow);
-        Say(at, $"{(evidence.IsSure ? "" : "probably ")}{(evidence.IsChanged ? "changed" : "not yet changed")}, {Beside(ratio)} {Short(like)}"
+        Say(at, $"{(evidence.IsSure ? "" : "probably ")}{(evidence.IsChanged ? "changed" : "not yet changed")}, {Beside(ratio)} "
+            + $"{Short(like)}"
             + (evidence.IsShared ? "; there is a smaller change on its other side" : ""));
     }
 

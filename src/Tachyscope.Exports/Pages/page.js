@@ -20,13 +20,29 @@
     name: series.n, x: point[0], y: chart.y.c ? chart.y.c[point[1]] : point[1], lower: point[2] ?? null, upper: point[3] ?? null, muted: point[4] === 1,
   }));
 
-  const axis = (of, linear) => ({
+  // Within less than a decade a logarithmic axis would name but one or two of its ticks.
+  const ticks = (of, values, linear) => {
+    const known = values.filter(value => Number.isFinite(value) && value > 0);
+    const [low, high] = [Math.min(...known), Math.max(...known)];
+    if (!of.g || linear || known.length === 0 || high === low || high / low > 4) {
+      return 6;
+    }
+
+    const least = (high - low) / 5;
+    const power = 10 ** Math.floor(Math.log10(least));
+    const step = [1, 2, 5, 10].map(each => each * power).find(each => each >= least);
+    const [first, last] = [Math.ceil(low / step), Math.floor(high / step)];
+    return Array.from({ length: last - first + 1 }, (_, index) => (first + index) * step);
+  };
+
+  const axis = (of, values, linear) => ({
     type: of.c ? undefined : of.g && !linear ? "log" : "linear", label: of.l, domain: of.c ?? undefined, grid: !of.c,
-    tickFormat: of.c ? undefined : write[of.q], ticks: of.c ? undefined : 6, nice: !of.c && !(of.g && !linear), inset: of.c ? 0 : 10,
+    tickFormat: of.c ? undefined : write[of.q], ticks: of.c ? undefined : ticks(of, values, linear), nice: !of.c && !(of.g && !linear), inset: of.c ? 0 : 10,
   });
 
   function draw(place, chart, linear) {
     const names = chart.s.map(series => series.n);
+    const every = place => chart.s.flatMap(series => series.p.map(point => point[place]));
     const marks = [];
     for (const series of chart.s) {
       const all = points(chart, series);
@@ -61,8 +77,8 @@
     const figure = Plot.plot({
       width, height: chart.y.c ? 70 + 26 * chart.y.c.length : Math.min(420, width * 0.6),
       marginLeft: margin, marginRight: 30, marginBottom: 40,
-      x: axis(chart.x, linear),
-      y: { ...axis(chart.y, linear), label: chart.y.l || null, tickFormat: chart.y.c ? squeezed : write[chart.y.q] },
+      x: axis(chart.x, every(0), linear),
+      y: { ...axis(chart.y, every(1), linear), label: chart.y.l || null, tickFormat: chart.y.c ? squeezed : write[chart.y.q] },
       color: { domain: names, range: names.map((_, index) => colours[index % colours.length]), legend: names.length > 1 && bars.length > 0 },
       symbol: { domain: names, range: names.map((_, index) => symbols[index % symbols.length]), legend: names.length > 1 && bars.length === 0 },
       style: { background: "transparent", color: "var(--ink)", fontSize: "12px", fontFamily: "system-ui, sans-serif" },

@@ -112,7 +112,7 @@ public sealed class ProjectBuilder
     // Whatever asks for another build cannot be had from a finished one.
     private static BuildOutcome AsItIs(string assembly, Target target)
         => target with { Name = "", Runtime = null, Switches = target.Switches } is var rest
-            && (rest.Framework ?? rest.Language ?? rest.Compiler ?? rest.Revision ?? rest.Folder) is null
+            && (rest.Framework ?? rest.Language ?? rest.Compiler ?? rest.Revision) is null
             && rest is { IsAheadOfTime: false, IsReadyToRun: false, IsTrimmed: false, IsOptimized: true, Defines.Count: 0, Properties.Count: 0, Packages.Count: 0 }
             ? new BuildOutcome { Assembly = assembly, Compiler = CompilerStamp.Of(assembly) }
             : new BuildOutcome { IsWrongUse = true, Errors = [$"{Path.GetFileName(assembly)} is built already, so that only runtime= and switch: can be chosen for it; name its project to build it otherwise."] };

@@ -65,7 +65,8 @@ public static class ShareFile
             }
 
             var share = JsonSerializer.Deserialize<Share>(File.ReadAllBytes(path), Options)!;
-            return share.Version == Share.CurrentVersion ? share : throw new InvalidDataException(string.Create(CultureInfo.InvariantCulture,
+            return share.Version == Share.CurrentVersion ? share
+                : throw new InvalidDataException(string.Create(CultureInfo.InvariantCulture,
                 $"{path}: version {share.Version} is none that this tool reads, which is {Share.CurrentVersion}; measure it with the "
                     + $"tool that planned it."));
         }

@@ -153,6 +153,7 @@ public sealed record ShareMerge
         return first with
         {
             Share = null,
+            Command = null,
             Started = runs.Min(run => run.Run.Started),
             ClockStepSeconds = runs.Select(run => run.Run.ClockStepSeconds).MaxBy(Math.Abs),
             // What one machine can do at most is no limit of another.
