@@ -91,6 +91,7 @@ public sealed class ChangeSearchTests
     {
         var search = new ChangeSearch(4);
 
+        Assert.Equal((0, 60), (new ChangeSearch(60).Low, new ChangeSearch(60).High));
         Assert.Throws<ArgumentOutOfRangeException>(() => search.Tell(4, 1));
         Assert.Throws<ArgumentOutOfRangeException>(() => search.Skip(0));
         Assert.Throws<ArgumentOutOfRangeException>(() => new ChangeSearch(0));

@@ -24,6 +24,9 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
         Assert.Matches($"sum of lamps · ▼ kept · 64 lamps allocates more, 32 B → 40 B, with [0-9a-f]{{8}} of .*: \"lamps {Changed}\"",
             output);
         Assert.Matches("60 commits after HEAD~60: [4-8] measured, [1-9] more of the same compiled code\n", output);
+        // What a commit is held beside is what was asked for.
+        Assert.Contains($"40 B where there are 40 B at {_repository.Git("rev-parse", "HEAD")[..8]}", output, StringComparison.Ordinal);
+        Assert.Contains($"32 B where there are 32 B at {_repository.Git("rev-parse", "HEAD~60")[..8]}", output, StringComparison.Ordinal);
         Assert.Equal("", _repository.Git("status", "--short"));
         Assert.Equal("", error);
     }

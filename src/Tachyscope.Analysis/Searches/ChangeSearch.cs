@@ -18,6 +18,8 @@ public sealed class ChangeSearch
     private const int MostFractions = 64;
 
     private readonly double[] _weights;
+
+    // Of all steps up to each.
     private readonly double[] _sums;
     private readonly HashSet<int> _untold = [];
 
@@ -28,8 +30,9 @@ public sealed class ChangeSearch
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(last, 1);
         _weights = [0, .. Enumerable.Repeat(1.0 / last, last)];
-        _sums = new double[last + 1];
-        Narrow();
+        _sums = [.. Enumerable.Range(0, last + 1).Select(step => (double)step / last)];
+        // Nothing is told yet, so that nothing is left out.
+        High = last;
     }
 
     /// <summary>The last that probably lies before the change.</summary>
@@ -55,14 +58,14 @@ public sealed class ChangeSearch
             for (var number = 1; number <= MostFractions; number++)
             {
                 var fraction = Fraction(number);
-                var place = Between.MinBy(index => Math.Abs(Before(index) - fraction));
+                var place = Between.MinBy(index => Math.Abs(_sums[index] - fraction));
                 if (open.Contains(place))
                 {
                     return place;
                 }
             }
 
-            return open.MinBy(index => Math.Abs(Before(index) - 0.5));
+            return open.MinBy(index => Math.Abs(_sums[index] - 0.5));
         }
     }
 
@@ -94,9 +97,6 @@ public sealed class ChangeSearch
     /// <param name="earlier">The earlier.</param>
     /// <param name="later">The later.</param>
     public void Same(int earlier, int later) => Weigh((earlier + 1, later), -ChangeEvidence.Certain);
-
-    // All steps up to an index.
-    private double Before(int index) => _sums[index];
 
     private void Weigh((int First, int Last) steps, double logOdds)
     {

@@ -187,7 +187,14 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
     // What the step itself did, whatever lies between the ends beside it.
     private async Task ConfirmAsync(CancellationToken cancellation)
     {
+        // Nothing was told: the ends are all that is known.
+        if (_search.High - _search.Low == ask.Commits.Count - 1)
+        {
+            return;
+        }
+
         int[] sides = [_search.Low, _search.High];
+        _pair = _pair with { TimeRatio = Interval.Unknown(_cell.TimeRatio.Level), BytesBefore = double.NaN, Bytes = double.NaN };
         foreach (var side in sides.Where(side => !_ready.ContainsKey(side)))
         {
             if (await MakeAsync(side, cancellation) is { Starter: null })
@@ -196,20 +203,12 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
             }
         }
 
-        if (_search.High - _search.Low == ask.Commits.Count - 1)
-        {
-            return;
-        }
-
-        HuntedCell? pair = null;
         var outcome = await MeasureAsync(sides, [_cell.Study], _cell.IsMeant, found =>
             _cell.IsByBytes || Same(HuntedCell.All(found, "", null)) is { IsTight: true }, cancellation);
         if (outcome.Run is { Studies.Count: > 0 } run)
         {
-            pair = Same(HuntedCell.All([TargetAnalyst.Examine(run, run.Studies[0], Contrasts)], "", null));
+            _pair = Same(HuntedCell.All([TargetAnalyst.Examine(run, run.Studies[0], Contrasts)], "", null)) ?? _pair;
         }
-
-        _pair = pair ?? _pair with { TimeRatio = Interval.Unknown(_cell.TimeRatio.Level) };
 
         HuntedCell? Same(IReadOnlyList<HuntedCell> cells)
             => cells.FirstOrDefault(cell => (cell.Variant, cell.Input) == (_cell.Variant, _cell.Input));

@@ -17,7 +17,7 @@ namespace Tachyscope.Cli.Pinpoints;
 internal sealed record HuntedCell(
     string Study, string Variant, string Input, bool IsByBytes, Interval TimeRatio, double BytesBefore, double Bytes)
 {
-    private const double TightEnough = 1.0 / 3;
+    private const double Tight = 3;
 
     /// <summary>As reports name it.</summary>
     public string Name => $"{Variant} · {Input}";
@@ -26,7 +26,7 @@ internal sealed record HuntedCell(
     public double Sureness { get; private init; }
 
     /// <summary>Whether its change is known well enough to be looked for.</summary>
-    public bool IsTight => IsByBytes || Sureness >= 1 / TightEnough;
+    public bool IsTight => IsByBytes || Sureness >= Tight;
 
     /// <summary>All cells of a run on two targets, and what became of them; by time first, the largest change before others.</summary>
     /// <param name="found">What was found of its studies.</param>

@@ -60,24 +60,21 @@ public sealed record Share
         ArgumentNullException.ThrowIfNull(studies);
         ArgumentOutOfRangeException.ThrowIfLessThan(count, 1);
         ArgumentOutOfRangeException.ThrowIfLessThan(studies.Count, 1);
-        var shares = Enumerable.Range(0, Math.Min(count, studies.Count)).Select(_ => (Names: new HashSet<string>(), Seconds: new double[1]))
-            .ToList();
+        var shares = Enumerable.Range(0, Math.Min(count, studies.Count)).Select(_ => new List<StudyDescription>()).ToList();
         foreach (var study in studies.OrderByDescending(Seconds))
         {
-            var (names, seconds) = shares.MinBy(share => share.Seconds[0]);
-            names.Add(study.Name);
-            seconds[0] += Seconds(study);
+            shares.MinBy(share => share.Sum(Seconds))!.Add(study);
         }
 
         var cut = whole with { Studies = [.. studies.Select(study => study.Name)],
             Part = whole.Part with { Plan = "", Number = 1, Machine = null } };
         var plan = Name(cut, shares.Count);
         return [.. from machine in whole.Machines.Cast<string?>().DefaultIfEmpty(null)
-                   from share in shares.Select((share, index) => (share.Names, Number: index + 1))
+                   from share in shares.Select((own, index) => (Own: own, Number: index + 1))
                    select whole with
                    {
                        Part = new RunShare { Plan = plan, Number = share.Number, Count = shares.Count, Machine = machine },
-                       Studies = [.. studies.Select(study => study.Name).Where(share.Names.Contains)],
+                       Studies = [.. studies.Where(share.Own.Contains).Select(study => study.Name)],
                    }];
 
         double Seconds(StudyDescription study) => Forecast.Usual(study, whole.Plan, 1, Math.Max(1, whole.Targets.Count));
