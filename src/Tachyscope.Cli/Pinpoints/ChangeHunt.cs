@@ -23,6 +23,9 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
     private const double MostSecondsARun = 60;
     private const double LeastSecondsARun = 2;
 
+    // Without knowing what changed there is nothing to look for.
+    private const double ShareForEnds = 0.25;
+
     // What counts bytes needs one sitting.
     private const double SecondsForBytes = 2;
 
@@ -87,7 +90,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
     private async Task<int?> ChooseAsync(int low, int high, CancellationToken cancellation)
     {
         IReadOnlyList<HuntedCell> cells = [];
-        var outcome = await MeasureAsync([low, high], ask.Plan.Only, null, found =>
+        var outcome = await MeasureAsync([low, high], SecondsLeft * ShareForEnds, ask.Plan.Only, null, found =>
         {
             cells = HuntedCell.All(found, ask.Cell, ask.IsByBytes);
             return ask.IsByBytes == true || cells.Any(cell => cell is { IsByBytes: false, IsTight: true });
@@ -160,7 +163,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
 
         var evidence = default(ChangeEvidence);
         HuntedCell? toLow = null, toHigh = null;
-        var outcome = await MeasureAsync([at, low, high], [_cell.Study], _cell.IsMeant, found =>
+        var outcome = await MeasureAsync([at, low, high], SecondsARun, [_cell.Study], _cell.IsMeant, found =>
         {
             (evidence, toLow, toHigh) = Read(found);
             return evidence.IsSure;
@@ -203,7 +206,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
             }
         }
 
-        var outcome = await MeasureAsync(sides, [_cell.Study], _cell.IsMeant, found =>
+        var outcome = await MeasureAsync(sides, SecondsARun, [_cell.Study], _cell.IsMeant, found =>
             _cell.IsByBytes || Same(HuntedCell.All(found, "", null)) is { IsTight: true }, cancellation);
         if (outcome.Run is { Studies.Count: > 0 } run)
         {
@@ -266,7 +269,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
     }
 
     private async Task<RunOutcome> MeasureAsync(
-        int[] commits, IReadOnlyList<string> only, Func<StudyDescription, int, int, bool>? isMeant,
+        int[] commits, double seconds, IReadOnlyList<string> only, Func<StudyDescription, int, int, bool>? isMeant,
         Func<IReadOnlyList<StudyOnTargets>, bool> isTold, CancellationToken cancellation)
     {
         PreparedTarget[] targets = [.. commits.Select(index => _ready[index])];
@@ -274,7 +277,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
         {
             // To be told and to be precise is one here: the judge says when.
             Only = only, PrecisionShare = ask.Plan.MarginShare,
-            WithinSeconds = _cell is { IsByBytes: true } ? Math.Min(SecondsForBytes, SecondsARun) : SecondsARun,
+            WithinSeconds = _cell is { IsByBytes: true } ? Math.Min(SecondsForBytes, seconds) : seconds,
         };
         var begun = around.Clock.GetTimestamp();
         var outcome = await display.WhileMeasuringAsync(progress => new Experiment(
