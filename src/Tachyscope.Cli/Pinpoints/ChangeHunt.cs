@@ -206,7 +206,8 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
             }
         }
 
-        var outcome = await MeasureAsync(sides, SecondsARun, [_cell.Study], _cell.IsMeant, found =>
+        // It is the last, and may take what is left.
+        var outcome = await MeasureAsync(sides, Math.Max(LeastSecondsARun, SecondsLeft), [_cell.Study], _cell.IsMeant, found =>
             _cell.IsByBytes || Same(HuntedCell.All(found, "", null)) is { IsTight: true }, cancellation);
         if (outcome.Run is { Studies.Count: > 0 } run)
         {
