@@ -78,8 +78,9 @@ public sealed class SlurmTests : IDisposable
 
     // What it needs is a root that may become others, two programs of Slurm's and one of munge's; nobody else's are touched.
     private async Task<string> StartAsync() => (await ShellAsync($$"""
-        for program in munged slurmctld slurmd sbatch squeue runuser; do command -v $program > /dev/null || { echo "no "
-            + "$program"; exit; }; done
+        for program in munged slurmctld slurmd sbatch squeue runuser; do
+          command -v $program > /dev/null || { echo "no $program"; exit; }
+        done
         [ "$(id -u)" = 0 ] && id munge > /dev/null 2>&1 || { echo "no root or munge"; exit; }
         cd '{{_slurm}}' && host=$(hostname -s) && chmod 755 . && mkdir -p state spool munge
         head -c 1024 /dev/urandom > munge/key && chown -R munge munge && chmod 711 munge && chmod 400 munge/key
