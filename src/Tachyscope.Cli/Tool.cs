@@ -80,6 +80,7 @@ internal static class Tool
             DuelCommand.Create(around),
             ReportCommand.Create(around),
             CaveatCommand.Create(around),
+            CodeCommand.Create(around),
             CompareCommand.Create(around),
             TrendCommand.Create(around),
             GateCommand.Create(around),

@@ -15,13 +15,14 @@ public sealed class ConventionTests
         ["Tachyscope.Analysis"] = ["Tachyscope.Runs"],
         ["Tachyscope.Lab"] = ["Tachyscope.Runs"],
         ["Tachyscope.History"] = ["Tachyscope.Analysis"],
-        ["Tachyscope.Reports"] = ["Tachyscope.Analysis"],
+        ["Tachyscope.Reports"] = ["Tachyscope.Analysis", "Tachyscope.Code"],
         ["Tachyscope.Snippets"] = [],
+        ["Tachyscope.Code"] = ["Tachyscope.Runs"],
         ["Tachyscope.Analyzers"] = [],
         ["Tachyscope.CodeFixes"] = [],
         ["Tachyscope.Testing"] = [],
         ["Tachyscope.Exports"] = ["Tachyscope.Reports"],
-        ["Tachyscope.Cli"] = ["Tachyscope.Exports", "Tachyscope.History", "Tachyscope.Lab", "Tachyscope.Reports", "Tachyscope.Snippets"],
+        ["Tachyscope.Cli"] = ["Tachyscope.Code", "Tachyscope.Exports", "Tachyscope.History", "Tachyscope.Lab", "Tachyscope.Reports", "Tachyscope.Snippets"],
     };
 
     [Fact]

@@ -40,6 +40,12 @@ internal static class Examples
             ("tachyscope caveat near-residue", "what it means, and where the last run has it"),
             ("tachyscope caveat core-shared lamps.json", "the evidence in a saved run"),
         ],
+        ["code"] =
+        [
+            ("tachyscope code 'nearest*'", "what can be counted in the code of each variant"),
+            ("tachyscope code 'nearest*' 'sorted' 'grid' --project lamps", "the machine code of two, side by side"),
+            ("tachyscope code 'nearest*' 'sorted' --target net8.0 --target net10.0 --show il,machine", "of one, on two runtimes"),
+        ],
         ["compare"] =
         [
             ("tachyscope compare last~1", "what changed between the last two runs"),

@@ -7,6 +7,7 @@ internal static class HelpGroups
     public static (string Title, string[] Names)[] Commands { get; } =
     [
         ("Every day", ["try", "run", "duel", "report", "caveat"]),
+        ("Why", ["code"]),
         ("Over time", ["compare", "trend", "gate", "pinpoint", "history"]),
         ("Many machines", ["plan", "merge"]),
         ("To begin", ["demo", "new", "completion"]),
@@ -27,7 +28,7 @@ internal static class HelpGroups
         ("What is kept", ["--save", "--history", "--runs", "--by", "--every-machine"]),
         ("On many machines", ["--share", "--shares", "--machine", "--into", "--for", "--tool"]),
         ("What a difference is worth", ["--calls", "--callers", "--price"]),
-        ("A closer look", ["--explain", "--apart", "--overlapped", "--collections", "--copies"]),
+        ("A closer look", ["--explain", "--depth", "--apart", "--overlapped", "--collections", "--copies"]),
         ("Seldom needed", ["--seed", "--patience", "--rebuild", "--insist"]),
     ];
 }

@@ -183,6 +183,18 @@ internal sealed class MeasuringOptions
         Showing.AddPlainTo(command);
     }
 
+    /// <summary>For a command that only looks: where, and no more.</summary>
+    /// <param name="command">The command.</param>
+    public void AddWhereTo(Command command)
+    {
+        foreach (var option in (Option[])[_targets, _seed, _patience, _rebuild])
+        {
+            command.Add(option);
+        }
+
+        Showing.AddPlainTo(command);
+    }
+
     private Option[] Shaping
         => [_only, _within, _precision, _margin, _targets, _repeat, _explain, _apart, _overlapped, _collections, _copies,
         _seed, _patience];

@@ -98,7 +98,8 @@ internal sealed class ShowingOptions
             : words.Contains(All) ? Blocks.All
             : words.Select(word => Blocks.ByWord[word]).ToHashSet();
 
-    private static string[] Split(ArgumentResult result, IReadOnlyList<string> known, string otherwise)
+    /// <summary>Reads words set apart by commas, and refuses others.</summary>
+    public static string[] Split(ArgumentResult result, IReadOnlyList<string> known, string otherwise)
     {
         string[] asked = [.. result.Tokens.SelectMany(token => token.Value.Split(',', StringSplitOptions.TrimEntries))];
         if (asked.FirstOrDefault(key => !known.Contains(key, StringComparer.Ordinal)) is { } unknown)

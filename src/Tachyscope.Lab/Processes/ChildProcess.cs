@@ -57,6 +57,25 @@ internal sealed class ChildProcess : IDisposable
         return await reader.ReadToEndAsync(cancellation);
     }
 
+    /// <summary>Holds it to one processor where the system can, so that no two of its threads run at once.</summary>
+    public void HoldToOneProcessor()
+    {
+        if (!OperatingSystem.IsLinux() && !OperatingSystem.IsWindows())
+        {
+            return;
+        }
+
+        try
+        {
+            var allowed = _process.ProcessorAffinity;
+            _process.ProcessorAffinity = allowed & -allowed;
+        }
+        catch (Exception exception) when (exception is Win32Exception or InvalidOperationException)
+        {
+            // It has ended already, or may not be held.
+        }
+    }
+
     /// <summary>Waits until it has ended, but no longer than that.</summary>
     /// <param name="patience">How long.</param>
     /// <returns>Whether it has ended.</returns>

@@ -52,12 +52,13 @@ internal sealed class WorkerProcess : IWorker
         }
     }
 
-    public static WorkerProcess Start(string command, string[] arguments, IReadOnlyDictionary<string, string> switches, bool isPaceKept)
+    public static WorkerProcess Start(
+        string command, string[] arguments, IReadOnlyDictionary<string, string> switches, bool isPaceKept, bool isHeldToOneProcessor = false)
     {
         var whereabouts = WhereaboutsFile.Create();
         try
         {
-            return new WorkerProcess(ChildProcess.Start(command, null, arguments, environment =>
+            var process = ChildProcess.Start(command, null, arguments, environment =>
             {
                 environment[WorkerMethods.WorkerVariable] = WorkerMethods.ProtocolVersion.ToString(CultureInfo.InvariantCulture);
                 environment[WorkerMethods.WhereaboutsVariable] = whereabouts.Path;
@@ -74,7 +75,13 @@ internal sealed class WorkerProcess : IWorker
                 {
                     environment[$"DOTNET_{name}"] = value;
                 }
-            }), whereabouts);
+            });
+            if (isHeldToOneProcessor)
+            {
+                process.HoldToOneProcessor();
+            }
+
+            return new WorkerProcess(process, whereabouts);
         }
         catch (Win32Exception exception)
         {

@@ -32,12 +32,24 @@ public sealed class WorkerStarter : IWorkerStarter
     /// default.</summary>
     public bool IsPaceKept { get; init; }
 
+    /// <summary>One that starts the same workers with more switches.</summary>
+    /// <param name="more">The switches, without their DOTNET_ prefix; they win over its own.</param>
+    /// <param name="isHeldToOneProcessor">Whether they are held to one processor.</param>
+    internal WorkerStarter With(
+        IReadOnlyDictionary<string, string> more, bool isHeldToOneProcessor) => new(_assembly, _host, _runtimeVersion)
+    {
+        IsProgram = IsProgram, IsPaceKept = IsPaceKept, IsHeldToOneProcessor = isHeldToOneProcessor,
+        Switches = more.Concat(Switches.Where(own => !more.ContainsKey(own.Key))).ToDictionary(StringComparer.Ordinal),
+    };
+
+    /// <summary>Whether its workers are held to one processor; false by default.</summary>
+    internal bool IsHeldToOneProcessor { get; init; }
+
     /// <inheritdoc/>
     public IWorker Start(int target = 0)
     {
         string[] version = _runtimeVersion is null ? [] : ["--fx-version", _runtimeVersion];
-        return IsProgram
-            ? WorkerProcess.Start(_assembly, [], Switches, IsPaceKept)
-            : WorkerProcess.Start(_host, ["exec", .. version, _assembly], Switches, IsPaceKept);
+        var (command, arguments) = IsProgram ? (_assembly, (string[])[]) : (_host, ["exec", .. version, _assembly]);
+        return WorkerProcess.Start(command, arguments, Switches, IsPaceKept, IsHeldToOneProcessor);
     }
 }

@@ -36,11 +36,13 @@ public static class FigureView
         }
 
         var name = Math.Min(isPlain ? width : LongestName, Widest(table.Rows.Select(row => row.Name).Append(table.Title)));
-        string[] headings = [.. table.Headings.Select(heading => table.AreHeadingsNames && width < TerminalConsole.PlainWidth ? Cells.Squeezed(heading, LongestHeading) : heading)];
+        var room = width - Indent - name - Gap;
+        var isSqueezed = table.AreHeadingsNames && !isPlain && Needed(table, table.Headings) > room;
+        string[] headings = [.. table.Headings.Select(heading => isSqueezed ? Cells.Squeezed(heading, LongestHeading) : heading)];
         int[] widths = [.. headings.Select((heading, column) => Widest(table.Rows.Select(row => row.Figures[column]).Append(heading)))];
         for (var first = 0; first < widths.Length;)
         {
-            var last = LastThatFits(widths, first, width - Indent - name - Gap);
+            var last = LastThatFits(widths, first, room);
             yield return Line(table.Title, headings, Dim);
             foreach (var row in table.Rows)
             {
@@ -65,6 +67,9 @@ public static class FigureView
             }
         }
     }
+
+    private static int Needed(FigureTable table, IReadOnlyList<string> headings)
+        => headings.Select((heading, column) => Gap + Widest(table.Rows.Select(row => row.Figures[column]).Append(heading))).Sum();
 
     private static int LastThatFits(int[] widths, int first, int room)
     {

@@ -24,4 +24,5 @@ namespace Tachyscope.Protocol;
 [JsonSerializable(typeof(DiagnoseRequest))]
 [JsonSerializable(typeof(DiagnoseReply))]
 [JsonSerializable(typeof(EffectsReply))]
+[JsonSerializable(typeof(HearReply))]
 internal sealed partial class ProtocolJson : JsonSerializerContext;

@@ -56,6 +56,9 @@ static partial class WorkerMethods
     /// <summary>Look what runtime switches did in the process.</summary>
     public const string Effects = "effects";
 
+    /// <summary>Listen to what the runtime's compiler decides, from the first time on, and tell what came since the last.</summary>
+    public const string Hear = "hear";
+
     /// <summary>End.</summary>
     public const string Bye = "bye";
 }

@@ -1,4 +1,5 @@
 using System.Diagnostics.CodeAnalysis;
+using System.Globalization;
 using System.Reflection.Emit;
 using System.Runtime.CompilerServices;
 using Tachyscope.Runs;
@@ -11,6 +12,8 @@ namespace Tachyscope.Measuring;
 /// </summary>
 internal static class EmittedLoop
 {
+    private static int s_made;
+
     /// <summary>The loop around a call; around an operation that returns its input when there is none: what the loop itself costs.</summary>
     // The analyzer for net8.0 does not see the guard inside.
     [UnconditionalSuppressMessage("AOT", "IL3050", Justification = "Guarded by IsDynamicCodeSupported.")]
@@ -18,9 +21,11 @@ internal static class EmittedLoop
     {
         if (RuntimeFeature.IsDynamicCodeSupported)
         {
+            // Numbered, so that whoever reads the runtime's listings knows one from another.
+            var name = string.Create(CultureInfo.InvariantCulture, $"MeasuredLoop{Interlocked.Increment(ref s_made)}");
             // Blind to visibility, since the user's operations are mostly private.
             var method = new DynamicMethod(
-                "MeasuredLoop", typeof(void), [typeof(Chamber<TInput, TResult>), typeof(long)], typeof(EmittedLoop).Module, skipVisibility: true);
+                name, typeof(void), [typeof(Chamber<TInput, TResult>), typeof(long)], typeof(EmittedLoop).Module, skipVisibility: true);
             new LoopBody<TInput, TResult>(method.GetILGenerator(), shape.Order, shape.Supply).Write(call);
             return method.CreateDelegate<MeasuredLoop>(chamber);
         }

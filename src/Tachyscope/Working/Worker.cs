@@ -11,6 +11,7 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
         studies.GroupBy(study => study.Name, StringComparer.Ordinal).ToDictionary(group => group.Key, group => group.First(), StringComparer.Ordinal);
 
     private Sitting? _sitting;
+    private CompilerEar? _ear;
 
     public void Serve()
     {
@@ -87,6 +88,7 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
         WorkerMethods.Read => ProtocolText.ToElement(Opened().Read(Parameters<ReadRequest>(request))),
         WorkerMethods.Diagnose => ProtocolText.ToElement(Diagnose(Parameters<DiagnoseRequest>(request))),
         WorkerMethods.Effects => ProtocolText.ToElement(new EffectsReply { Effects = SwitchEffects.Look() }),
+        WorkerMethods.Hear => ProtocolText.ToElement(new HearReply { Inlinings = (_ear ??= new CompilerEar()).Take() }),
         WorkerMethods.Bye => ProtocolText.ToElement(Empty.Instance),
         _ => throw new RpcException(RpcError.MethodNotFound, $"No method is named \"{request.Method}\"."),
     };

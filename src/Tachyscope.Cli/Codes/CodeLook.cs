@@ -1,0 +1,80 @@
+using System.IO.Enumeration;
+using Tachyscope.Code.Listings;
+using Tachyscope.Code.Variants;
+using Tachyscope.Lab.Diagnoses;
+using Tachyscope.Lab.Planning;
+using Tachyscope.Lab.Targets;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Cli.Codes;
+
+/// <summary>Looks at the code of one study on a target after another.</summary>
+/// <param name="watch">Has the runtime list its code.</param>
+/// <param name="pattern">The study, as it was asked for.</param>
+/// <param name="names">The variants, as they were asked for; all when there are none.</param>
+internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<string> names)
+{
+    // Two threads of a runtime that compile at once spoil each other's listing; what is asked for is seldom among them.
+    private const int MostLooks = 4;
+
+    /// <summary>How many calls deep to follow.</summary>
+    public required int Depth { get; init; }
+
+    /// <summary>Whether lowered C# is wanted.</summary>
+    public required bool IsLoweredRead { get; init; }
+
+    /// <summary>Name of the study, once it was looked at.</summary>
+    public string Study { get; private set; } = "";
+
+    /// <summary>The code of the variants asked for, or why there is none.</summary>
+    public async Task<(IReadOnlyList<VariantCode> Codes, string? Problem)> AtAsync(PreparedTarget target, CancellationToken cancellation)
+    {
+        IReadOnlyList<VariantCode> codes = [];
+        for (var look = 0; look < MostLooks && (look == 0 || codes.Any(code => code.IsTorn)); look++)
+        {
+            string? problem = null;
+            var capture = await watch.WatchAsync(target, known => Chosen(known, out problem), cancellation);
+            if (capture is null)
+            {
+                return ([], problem);
+            }
+
+            Study = capture.Study.Name;
+            codes = Read(capture, target.Target.Name);
+        }
+
+        return (codes, null);
+    }
+
+    private StudyDescription? Chosen(IReadOnlyList<StudyDescription> known, out string? problem)
+    {
+        var chosen = StudyFilter.Choose(known, [pattern]);
+        // A name may match others as a pattern.
+        var study = chosen.Count == 1 ? chosen[0] : chosen.FirstOrDefault(study => study.Name == pattern);
+        var idle = study is null ? null : names.FirstOrDefault(name => !study.Variants.Any(row => IsMeant(row, name)));
+        problem = chosen.Count == 0 ? $"there is no study \"{pattern}\", but {Quoted(known.Select(other => other.Name))}; name one of them."
+            : study is null ? $"\"{pattern}\" stands for {Quoted(chosen.Select(other => other.Name))}; name one of them."
+            : idle is not null ? $"study \"{study.Name}\" has no variant \"{idle}\", but {Quoted(study.Variants.Select(row => row.Name))}; name these."
+            : null;
+        return problem is null ? study : null;
+    }
+
+    private IReadOnlyList<VariantCode> Read(CodeCapture capture, string target)
+    {
+        var listings = new ListingSet([.. ListingReader.Read(new StringReader(capture.Listings))]);
+        using var reader = new VariantReader(listings, capture.Inlinings, target, Depth) { IsLoweredRead = IsLoweredRead };
+        // The loops were made in the order of the cells that have one.
+        var emitted = capture.Cells.Where(cell => cell.Loop.Path == CallPath.Direct).ToList();
+        var loops = listings.Loops.Count == emitted.Count ? emitted.Zip(listings.Loops).ToList() : [];
+        return
+        [
+            .. capture.Study.Variants.Index().Where(row => names.Count == 0 || names.Any(name => IsMeant(row.Item, name)))
+                .Select(row => reader.Read(row.Item, loops.FirstOrDefault(pair => pair.First.Variant == row.Index).Second)),
+        ];
+    }
+
+    private static bool IsMeant(VariantDescription row, string name)
+        => FileSystemName.MatchesSimpleExpression(name, row.Name) || FileSystemName.MatchesSimpleExpression(name, row.Variant);
+
+    private static string Quoted(IEnumerable<string> names) => string.Join(", ", names.Select(name => $"\"{name}\""));
+}

@@ -1,0 +1,145 @@
+using System.CommandLine;
+using Tachyscope.Cli.Options;
+using Tachyscope.Cli.Codes;
+using Tachyscope.Code.Variants;
+using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Diagnoses;
+using Tachyscope.Lab.Targets;
+using Tachyscope.Lab.Workers;
+using Tachyscope.Reports.Codes;
+using Tachyscope.Reports.Terminal;
+
+namespace Tachyscope.Cli.Commands;
+
+/// <summary>tachyscope code STUDY [VARIANT…].</summary>
+internal sealed class CodeCommand
+{
+    private const int DeepestCalls = 12;
+    private const int UsualDepth = 2;
+
+    private readonly Surroundings _around;
+    private readonly MeasuringOptions _options = new();
+
+    private readonly Argument<string> _study = new("STUDY") { Description = "Name of the study; * stands for anything." };
+
+    private readonly Argument<string[]> _variants = new("VARIANT")
+    {
+        Description = "The variants to look at, all by default; * stands for anything. Two are put side by side.",
+        Arity = ArgumentArity.ZeroOrMore,
+    };
+
+    private readonly Option<string> _project = new("--project")
+    {
+        Description = "The study project, its folder, a single .cs file or a built .dll; the current folder by default.", HelpName = "PROJECT",
+        DefaultValueFactory = _ => ".",
+    };
+
+    private readonly Option<string[]> _show = new("--show")
+    {
+        Description = $"The code to show: any of {string.Join(", ", CodeBlocks.Words)}, or {All}; machine by default where variants are named.",
+        HelpName = "LIST",
+        AllowMultipleArgumentsPerToken = false,
+        CustomParser = result => ShowingOptions.Split(result, [.. CodeBlocks.Words, All], "nothing that can be shown"),
+    };
+
+    private readonly Option<int> _depth = new("--depth")
+    {
+        Description = "How many calls deep to follow what was not inlined; 2 by default, 0 for the operation alone.",
+        HelpName = "N",
+        DefaultValueFactory = _ => UsualDepth,
+        CustomParser = CountValue.UpTo(DeepestCalls, "write how many calls deep to follow, such as 1", least: 0),
+    };
+
+    private const string All = "all";
+
+    private CodeCommand(Surroundings around)
+    {
+        _around = around;
+        _show.CompletionSources.Add([.. CodeBlocks.Words, All]);
+    }
+
+    public static Command Create(Surroundings around)
+    {
+        var own = new CodeCommand(around);
+        var command = new Command("code", "Show what the compilers made of a study's variants, and count in it; nothing is timed.")
+        {
+            own._study, own._variants, own._project, own._show, own._depth,
+        };
+        own._options.AddWhereTo(command);
+        command.SetAction(own.RunAsync);
+        return command;
+    }
+
+    private async Task<int> RunAsync(ParseResult result, CancellationToken cancellation)
+    {
+        var project = result.GetValue(_project)!;
+        if (BuildCache.ProblemOf(_around.Cache) is { } homeless)
+        {
+            return await _around.ComplainAsync([homeless], ExitCode.CouldNotRun);
+        }
+
+        var asked = _options.Targets(result, project);
+        if (asked.Mistakes.Count > 0)
+        {
+            return await _around.ComplainAsync(asked.Mistakes, ExitCode.WrongUse);
+        }
+
+        List<PreparedTarget> prepared = [];
+        try
+        {
+            var preparation = new Preparation(
+                _around, new RunDisplay(_around, _options.Showing.IsPlain(result)), _options.IsRebuilt(result));
+            foreach (var target in asked.Targets.DefaultIfEmpty(new Target { Name = "" }))
+            {
+                prepared.Add(await preparation.MakeAsync(project, target, cancellation));
+                if (prepared[^1].Starter is null)
+                {
+                    return await preparation.ComplainAsync(project, prepared[^1]);
+                }
+            }
+
+            return await LookAsync(result, project, prepared, cancellation);
+        }
+        catch (WorkerException exception)
+        {
+            return await _around.ComplainAsync(
+                [$"the worker of {project} {exception.Message}", .. exception.LastLines.Select(line => $"    {line}")], ExitCode.CouldNotRun);
+        }
+        finally
+        {
+            prepared.ForEach(target => target.Dispose());
+        }
+    }
+
+    private async Task<int> LookAsync(ParseResult result, string project, List<PreparedTarget> targets, CancellationToken cancellation)
+    {
+        var names = result.GetValue(_variants) ?? [];
+        string[] blocks = result.GetValue(_show) is not { Length: > 0 } shown ? (names.Length > 0 ? [CodeBlocks.Machine] : [])
+            : shown.Contains(All) ? [.. CodeBlocks.Words] : shown;
+        var look = new CodeLook(new CodeWatch(_options.FewPlan(result)), result.GetValue(_study)!, names)
+        {
+            Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered),
+        };
+        List<VariantCode> codes = [];
+        foreach (var target in targets)
+        {
+            var found = await look.AtAsync(target, cancellation);
+            if (found.Problem is { } problem)
+            {
+                return await _around.ComplainAsync([$"{(target.Target.Name.Length == 0 ? project : target.Target.Name)}: {problem}"], ExitCode.WrongUse);
+            }
+
+            codes.AddRange(found.Codes);
+        }
+
+        var console = TerminalConsole.For(_around.Output, _options.Showing.IsPlain(result) ? null : _around.Terminal);
+        CodeView.Write(CodeReporter.Of(look.Study, codes, blocks), console);
+        if (blocks.Length == 0)
+        {
+            await _around.Output.WriteLineAsync(
+                $"the code itself: name one variant, or two to put them side by side; or add --show {string.Join(',', CodeBlocks.Words)}");
+        }
+
+        return codes.TrueForAll(code => code.Problem is not null) ? ExitCode.Failed : ExitCode.Fine;
+    }
+}

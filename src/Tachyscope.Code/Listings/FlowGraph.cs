@@ -1,0 +1,112 @@
+namespace Tachyscope.Code.Listings;
+
+/// <summary>
+/// Where control may go within a listing, from block to block, and which blocks are loops: a loop begins with a block that is jumped back
+/// to from one which is only reached through it (Aho, Lam, Sethi, Ullman: Compilers, 9.6).
+/// </summary>
+internal sealed class FlowGraph
+{
+    private readonly IReadOnlyList<int>[] _next;
+    private readonly bool[][] _reaches;
+    private readonly bool[] _throws;
+
+    public FlowGraph(MachineListing listing)
+    {
+        _next = [.. listing.Blocks.Select((block, index) => Next(listing, block, index))];
+        _reaches = [.. Enumerable.Range(0, _next.Length).Select(Reached)];
+        _throws = [.. listing.Blocks.Select(block => block.Instructions is [.., { Mnemonic: "int3" }])];
+    }
+
+    /// <summary>Blocks that begin a loop.</summary>
+    public IEnumerable<int> LoopHeads
+    {
+        get
+        {
+            var before = Dominators();
+            return Enumerable.Range(0, _next.Length).Where(head => Enumerable.Range(0, _next.Length)
+                .Any(block => before[block] is { } through && through[head] && _next[block].Contains(head)));
+        }
+    }
+
+    /// <summary>Whether a block comes back to itself.</summary>
+    public bool GoesRound(int block) => _reaches[block][block];
+
+    /// <summary>Whether a block goes round with another, or is where that round ends by throwing.</summary>
+    public bool IsRoundWith(int block, int other)
+        => _reaches[block][other] && (_reaches[other][block] || _throws[other]);
+
+    private static IReadOnlyList<int> Next(MachineListing listing, MachineBlock block, int index)
+    {
+        var jumps = block.Instructions.Select(instruction => instruction.JumpsTo).OfType<int>();
+        var ends = block.Instructions is [.., var last] && (last.Mnemonic is "jmp" or "ret" or "int3" || last.IsTailCall);
+        var cases = block.Instructions is [.., { Mnemonic: "jmp", JumpsTo: null }] ? listing.Cases : [];
+        return [.. jumps.Concat(cases).Concat(ends || index + 1 == listing.Blocks.Count ? [] : [index + 1]).Distinct()];
+    }
+
+    // By one step at least.
+    private bool[] Reached(int from)
+    {
+        var reached = new bool[_next.Length];
+        var open = new Stack<int>(_next[from]);
+        while (open.TryPop(out var block))
+        {
+            if (!reached[block])
+            {
+                reached[block] = true;
+                foreach (var next in _next[block])
+                {
+                    open.Push(next);
+                }
+            }
+        }
+
+        return reached;
+    }
+
+    // The blocks that every way from the first goes through on its way to each; null for what is not reached.
+    private bool[]?[] Dominators()
+    {
+        var through = new bool[]?[_next.Length];
+        through[0] = new bool[_next.Length];
+        through[0]![0] = true;
+        var isChanged = true;
+        while (isChanged)
+        {
+            isChanged = false;
+            for (var block = 0; block < _next.Length; block++)
+            {
+                foreach (var next in through[block] is null ? [] : _next[block])
+                {
+                    isChanged |= Narrow(through, block, next);
+                }
+            }
+        }
+
+        return through;
+    }
+
+    private static bool Narrow(bool[]?[] through, int block, int next)
+    {
+        if (next == 0)
+        {
+            return false;
+        }
+
+        if (through[next] is not { } known)
+        {
+            through[next] = [.. through[block]!];
+            through[next]![next] = true;
+            return true;
+        }
+
+        var isChanged = false;
+        for (var other = 0; other < known.Length; other++)
+        {
+            var stays = known[other] && (through[block]![other] || other == next);
+            isChanged |= stays != known[other];
+            known[other] = stays;
+        }
+
+        return isChanged;
+    }
+}

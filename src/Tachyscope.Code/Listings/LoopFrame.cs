@@ -1,0 +1,73 @@
+using System.Collections.Frozen;
+
+namespace Tachyscope.Code.Listings;
+
+/// <summary>
+/// Tells the instrument's own instructions in a measured loop from the user's, where the operation was inlined: what touches the object
+/// that holds input and result, what counts calls down, what goes round, and all that is done once, before the loop and behind it.
+/// </summary>
+public sealed class LoopFrame
+{
+    private const string Instrument = "Tachyscope.Measuring.";
+
+    private readonly FrozenSet<MachineInstruction> _users;
+
+    private LoopFrame(IEnumerable<MachineInstruction> users) => _users = users.ToFrozenSet<MachineInstruction>(ReferenceEqualityComparer.Instance);
+
+    /// <summary>Whether an instruction is the user's.</summary>
+    /// <param name="instruction">An instruction of the loop's listing.</param>
+    public bool IsUsers(MachineInstruction instruction) => _users.Contains(instruction);
+
+    /// <summary>The user's part of the loop as a listing of its own.</summary>
+    /// <param name="loop">The loop's listing.</param>
+    /// <param name="operation">What to call it.</param>
+    public MachineListing Users(MachineListing loop, string operation)
+    {
+        ArgumentNullException.ThrowIfNull(loop);
+        List<MachineBlock> blocks = [.. loop.Blocks.Select(block => block with { Instructions = [.. block.Instructions.Where(IsUsers)] })];
+        return loop with
+        {
+            Method = $"{operation}, within the measured loop", Blocks = blocks,
+            CodeBytes = blocks.Sum(block => block.Instructions.Sum(instruction => instruction.Length)),
+        };
+    }
+
+    /// <summary>Looks at a measured loop's listing.</summary>
+    /// <param name="loop">The listing.</param>
+    public static LoopFrame Of(MachineListing loop)
+    {
+        ArgumentNullException.ThrowIfNull(loop);
+        var (chamber, count) = (Holders(loop, "di"), Holders(loop, "si"));
+        var graph = new FlowGraph(loop);
+        var counting = Enumerable.Range(0, loop.Blocks.Count).LastOrDefault(index => CountsDown(loop.Blocks[index], count) && graph.GoesRound(index), -1);
+        return new(counting < 0 ? [] : Enumerable.Range(0, loop.Blocks.Count).Where(index => graph.IsRoundWith(counting, index))
+            .SelectMany(index => loop.Blocks[index].Instructions.Where(instruction => instruction.Mnemonic is not ("align" or "nop" or "int3")
+                && !Touches(instruction, chamber) && !Touches(instruction, count)
+                && !(index == counting && ReferenceEquals(instruction, loop.Blocks[index].Instructions[^1]))
+                && instruction.Callee?.StartsWith(Instrument, StringComparison.Ordinal) != true)));
+    }
+
+    // The registers and places of the frame that hold an argument, from what the first block does with it.
+    private static HashSet<string> Holders(MachineListing loop, string argument)
+    {
+        HashSet<string> holders = [];
+        foreach (var instruction in loop.Blocks.Take(2).SelectMany(block => block.Instructions).Where(instruction => instruction.Mnemonic == "mov"))
+        {
+            var operands = OperandText.Split(instruction.Operands).ToList();
+            if (operands.Count == 2 && OperandText.Registers(operands[1]).FirstOrDefault() == argument && !OperandText.IsMemory(operands[1]))
+            {
+                holders.Add(OperandText.IsMemory(operands[0]) ? operands[0] : OperandText.Registers(operands[0]).First());
+            }
+        }
+
+        return holders.Count > 0 ? holders : [argument];
+    }
+
+    private static bool Touches(MachineInstruction instruction, HashSet<string> holders)
+        => OperandText.Split(instruction.Operands).Any(holders.Contains)
+            || OperandText.Registers(instruction.Operands).Any(holders.Contains);
+
+    private static bool CountsDown(MachineBlock block, HashSet<string> count)
+        => block.Instructions is [.., { IsBranch: true }] && block.Instructions.Any(instruction
+            => instruction.Mnemonic is "dec" or "sub" or "add" or "test" or "cmp" && Touches(instruction, count));
+}

@@ -1,0 +1,107 @@
+using Tachyscope.Lab.Targets;
+using Tachyscope.Lab.Workers;
+using Tachyscope.Protocol;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Diagnoses;
+
+/// <summary>
+/// Has the runtime list the code it makes of a study, in a process of its own that goes the way of a measured one up to its first
+/// reading, and takes none. It is held to one processor: threads that compile at once write into each other's lines.
+/// </summary>
+/// <param name="plan">Seed and patience.</param>
+public sealed class CodeWatch(RunPlan plan)
+{
+    private const int WarmCapMilliseconds = 4_000;
+    private const int LatePortions = 3;
+    private static readonly TimeSpan s_late = TimeSpan.FromMilliseconds(120);
+
+    // All that is compiled: what a variant calls is not known before, and writing it takes a tenth of a second.
+    private static readonly Dictionary<string, string> s_listing = new(StringComparer.Ordinal)
+    {
+        ["JitDisasm"] = "*", ["JitDisasmWithCodeBytes"] = "1",
+    };
+
+    private readonly Patience _patience = new(plan);
+
+    /// <summary>Watches a study being warmed on a target.</summary>
+    /// <param name="target">The target, made ready.</param>
+    /// <param name="choose">Chooses one of its studies, or none.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    /// <returns>What was told; null when no study was chosen.</returns>
+    /// <exception cref="WorkerException">The worker could not be asked, or ended.</exception>
+    public async Task<CodeCapture?> WatchAsync(PreparedTarget target, Func<IReadOnlyList<StudyDescription>, StudyDescription?> choose, CancellationToken cancellation)
+    {
+        ArgumentNullException.ThrowIfNull(target);
+        ArgumentNullException.ThrowIfNull(choose);
+        var folder = Directory.CreateTempSubdirectory("tachyscope-code-");
+        try
+        {
+            var file = Path.Combine(folder.FullName, "listing.txt");
+            var starter = target.Starter is WorkerStarter plain
+                ? plain.With(new Dictionary<string, string>(s_listing) { ["JitStdOutFile"] = file }, isHeldToOneProcessor: true) : target.Starter!;
+            var capture = await WarmAsync(starter, choose, cancellation);
+            return capture is null ? null : capture with { Listings = File.Exists(file) ? await File.ReadAllTextAsync(file, cancellation) : "" };
+        }
+        finally
+        {
+            folder.Delete(recursive: true);
+        }
+    }
+
+    private async Task<CodeCapture?> WarmAsync(
+        IWorkerStarter starter, Func<IReadOnlyList<StudyDescription>, StudyDescription?> choose, CancellationToken cancellation)
+    {
+        var (worker, hello) = await starter.StartReadyAsync(_patience, cancellation);
+        // The runtime's last lines are there when the process has ended.
+        await using var disposal = worker;
+        var studies = (await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, _patience, cancellation)).Studies;
+        if (choose(studies) is not { } study)
+        {
+            return null;
+        }
+
+        await HearAsync(worker, cancellation);
+        CellDescription[] cells =
+        [
+            .. from input in Enumerable.Range(0, study.Inputs.Count)
+               from variant in Enumerable.Range(0, study.Variants.Count)
+               select new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Loop = study.Variants[variant].Loop },
+        ];
+        var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Shuffle = plan.Seed, Cells = cells };
+        await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, _patience, cancellation);
+        var request = new WarmRequest { Cells = [.. Enumerable.Range(0, cells.Length)], CapMilliseconds = WarmCapMilliseconds };
+        var warmed = await worker.AskAsync<WarmRequest, WarmReply>(WorkerMethods.Warm, request, _patience, cancellation);
+        return new CodeCapture
+        {
+            Study = study, Cells = cells, Listings = "", Inlinings = await HearOutAsync(worker, cancellation), Environment = hello.Environment,
+            Failures = warmed.Failures,
+        };
+    }
+
+    // What the compiler decides comes in portions, and a while later.
+    private async Task<IReadOnlyList<InliningDecision>> HearOutAsync(IWorker worker, CancellationToken cancellation)
+    {
+        List<InliningDecision> heard = [.. await HearAsync(worker, cancellation)];
+        for (var portion = 0; portion < LatePortions && heard.Count > 0; portion++)
+        {
+            await Task.Delay(s_late, cancellation);
+            heard.AddRange(await HearAsync(worker, cancellation));
+        }
+
+        return heard;
+    }
+
+    // An older library does not know how.
+    private async Task<IReadOnlyList<InliningDecision>> HearAsync(IWorker worker, CancellationToken cancellation)
+    {
+        try
+        {
+            return (await worker.AskAsync<Empty, HearReply>(WorkerMethods.Hear, Empty.Instance, _patience, cancellation)).Inlinings;
+        }
+        catch (WorkerException exception) when (exception.Trouble == WorkerTrouble.Refused)
+        {
+            return [];
+        }
+    }
+}
