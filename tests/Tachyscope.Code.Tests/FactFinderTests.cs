@@ -18,7 +18,7 @@ public sealed class FactFinderTests
         Assert.Equal(new CodeFacts
         {
             Methods = 1, Instructions = 17, Bytes = 0, Loops = 1, Branches = 2, Calls = 1, IndirectCalls = 1, Loads = 3, Stores = 1, Spills = 1,
-            BoundsChecks = 1, Divisions = 1, Vectors = 1, VectorBits = 256, Allocations = 1, TypeChecks = 1, WriteBarriers = 1, OtherHelpers = 0,
+            BoundsChecks = 1, Divisions = 1, Atomics = 0, Vectors = 1, VectorBits = 256, Allocations = 1, TypeChecks = 1, WriteBarriers = 1, OtherHelpers = 0,
             IsFoldedAway = false,
         }, facts);
     }
@@ -66,7 +66,7 @@ public sealed class FactFinderTests
     public void Of_a_recorded_loop_only_the_call_and_what_it_takes_is_the_users(string runtime)
     {
         var loop = new ListingSet(Listings.Recorded(runtime)).Loops[0];
-        var users = LoopFrame.Of(loop).Users(loop, "array");
+        var users = LoopFrame.Of(loop)!.Users(loop, "array");
 
         Assert.InRange(users.All.Count(), 1, loop.All.Count() / 4);
         Assert.Equal("GaugeReadings:OverArray(int[]):int", Assert.Single(users.All, instruction => instruction.IsCall).Callee);

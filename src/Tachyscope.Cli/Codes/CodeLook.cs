@@ -23,6 +23,9 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     /// <summary>Whether lowered C# is wanted.</summary>
     public required bool IsLoweredRead { get; init; }
 
+    /// <summary>Whether the baseline is looked at although others were named, since they are compared with it.</summary>
+    public required bool IsBaselineRead { get; init; }
+
     /// <summary>Name of the study, once it was looked at.</summary>
     public string Study { get; private set; } = "";
 
@@ -63,13 +66,10 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     {
         var listings = new ListingSet([.. ListingReader.Read(new StringReader(capture.Listings))]);
         using var reader = new VariantReader(listings, capture.Inlinings, target, Depth) { IsLoweredRead = IsLoweredRead };
-        // The loops were made in the order of the cells that have one.
-        var emitted = capture.Cells.Where(cell => cell.Loop.Path == CallPath.Direct).ToList();
-        var loops = listings.Loops.Count == emitted.Count ? emitted.Zip(listings.Loops).ToList() : [];
         return
         [
-            .. capture.Study.Variants.Index().Where(row => names.Count == 0 || names.Any(name => IsMeant(row.Item, name)))
-                .Select(row => reader.Read(row.Item, loops.FirstOrDefault(pair => pair.First.Variant == row.Index).Second)),
+            .. capture.Study.Variants.Where(row => names.Count == 0 || names.Any(name => IsMeant(row, name)) || (IsBaselineRead && row.IsBaseline))
+                .Select(reader.Read),
         ];
     }
 

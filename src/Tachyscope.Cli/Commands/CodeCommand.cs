@@ -7,6 +7,7 @@ using Tachyscope.Lab.Diagnoses;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Reports.Codes;
+using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
 
 namespace Tachyscope.Cli.Commands;
@@ -16,6 +17,7 @@ internal sealed class CodeCommand
 {
     private const int DeepestCalls = 12;
     private const int UsualDepth = 2;
+    private const double UsualSeconds = 20;
 
     private readonly Surroundings _around;
     private readonly MeasuringOptions _options = new();
@@ -50,6 +52,11 @@ internal sealed class CodeCommand
         CustomParser = CountValue.UpTo(DeepestCalls, "write how many calls deep to follow, such as 1", least: 0),
     };
 
+    private readonly Option<bool> _probe = new("--probe")
+    {
+        Description = "Measure what the code suggests: the study as it is, and with what may make the difference switched off.",
+    };
+
     private const string All = "all";
 
     private CodeCommand(Surroundings around)
@@ -63,7 +70,7 @@ internal sealed class CodeCommand
         var own = new CodeCommand(around);
         var command = new Command("code", "Show what the compilers made of a study's variants, and count in it; nothing is timed.")
         {
-            own._study, own._variants, own._project, own._show, own._depth,
+            own._study, own._variants, own._project, own._show, own._depth, own._probe,
         };
         own._options.AddWhereTo(command);
         command.SetAction(own.RunAsync);
@@ -87,8 +94,8 @@ internal sealed class CodeCommand
         List<PreparedTarget> prepared = [];
         try
         {
-            var preparation = new Preparation(
-                _around, new RunDisplay(_around, _options.Showing.IsPlain(result)), _options.IsRebuilt(result));
+            var display = new RunDisplay(_around, _options.Showing.IsPlain(result));
+            var preparation = new Preparation(_around, display, _options.IsRebuilt(result));
             foreach (var target in asked.Targets.DefaultIfEmpty(new Target { Name = "" }))
             {
                 prepared.Add(await preparation.MakeAsync(project, target, cancellation));
@@ -98,7 +105,7 @@ internal sealed class CodeCommand
                 }
             }
 
-            return await LookAsync(result, project, prepared, cancellation);
+            return await LookAsync(result, project, prepared, preparation, display, cancellation);
         }
         catch (WorkerException exception)
         {
@@ -111,14 +118,15 @@ internal sealed class CodeCommand
         }
     }
 
-    private async Task<int> LookAsync(ParseResult result, string project, List<PreparedTarget> targets, CancellationToken cancellation)
+    private async Task<int> LookAsync(
+        ParseResult result, string project, List<PreparedTarget> targets, Preparation preparation, RunDisplay display, CancellationToken cancellation)
     {
         var names = result.GetValue(_variants) ?? [];
         string[] blocks = result.GetValue(_show) is not { Length: > 0 } shown ? (names.Length > 0 ? [CodeBlocks.Machine] : [])
             : shown.Contains(All) ? [.. CodeBlocks.Words] : shown;
         var look = new CodeLook(new CodeWatch(_options.FewPlan(result)), result.GetValue(_study)!, names)
         {
-            Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered),
+            Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered), IsBaselineRead = result.GetValue(_probe),
         };
         List<VariantCode> codes = [];
         foreach (var target in targets)
@@ -132,8 +140,22 @@ internal sealed class CodeCommand
             codes.AddRange(found.Codes);
         }
 
+        IReadOnlyList<(Tone, string)> why = [];
+        if (result.GetValue(_probe))
+        {
+            var plan = _options.FewPlan(result);
+            var probed = await new ProbeSession(project, look, preparation, display).RunAsync(targets[0], [.. codes.Where(code => code.Target == targets[0].Target.Name)],
+                plan with { Only = [look.Study], WithinSeconds = plan.WithinSeconds ?? UsualSeconds }, cancellation);
+            if (probed.Plain is not { } plain)
+            {
+                return await _around.ComplainAsync(probed.Problems, ExitCode.CouldNotRun);
+            }
+
+            why = WhyReporter.Of([.. codes.Where(code => code.Target == targets[0].Target.Name)], plain, probed.Probed);
+        }
+
         var console = TerminalConsole.For(_around.Output, _options.Showing.IsPlain(result) ? null : _around.Terminal);
-        CodeView.Write(CodeReporter.Of(look.Study, codes, blocks), console);
+        CodeView.Write(CodeReporter.Of(look.Study, codes, blocks, why), console);
         if (blocks.Length == 0)
         {
             await _around.Output.WriteLineAsync(

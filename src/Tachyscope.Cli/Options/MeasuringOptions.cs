@@ -183,11 +183,11 @@ internal sealed class MeasuringOptions
         Showing.AddPlainTo(command);
     }
 
-    /// <summary>For a command that only looks: where, and no more.</summary>
+    /// <summary>For a command that looks, and measures only when asked to: where, and how long.</summary>
     /// <param name="command">The command.</param>
     public void AddWhereTo(Command command)
     {
-        foreach (var option in (Option[])[_targets, _seed, _patience, _rebuild])
+        foreach (var option in (Option[])[_targets, _within, _seed, _patience, _rebuild])
         {
             command.Add(option);
         }

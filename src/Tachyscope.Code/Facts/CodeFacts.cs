@@ -39,6 +39,9 @@ public sealed record CodeFacts
     /// <summary>Divisions and square roots.</summary>
     public required int Divisions { get; init; }
 
+    /// <summary>Instructions that keep memory in step with other threads.</summary>
+    public required int Atomics { get; init; }
+
     /// <summary>Instructions that compute with several numbers at once.</summary>
     public required int Vectors { get; init; }
 

@@ -23,10 +23,12 @@ public static class FactFinder
     {
         ArgumentNullException.ThrowIfNull(tree);
         var all = tree.All.ToList();
-        return Sum([.. all.Select(listing => Of([.. listing.All], listing))], tree);
+        List<CodeFacts> parts = [.. all.Select(listing => Of([.. listing.All], listing))];
+        return Sum(parts, tree.Callees.Count == 0 && parts[0].IsFoldedAway);
     }
 
-    private static CodeFacts Sum(IReadOnlyList<CodeFacts> parts, CodeTree tree) => new()
+    /// <summary>The counts of several parts together.</summary>
+    internal static CodeFacts Sum(IReadOnlyList<CodeFacts> parts, bool isFoldedAway) => new()
     {
         Methods = parts.Count,
         Instructions = parts.Sum(part => part.Instructions),
@@ -40,13 +42,14 @@ public static class FactFinder
         Spills = parts.Sum(part => part.Spills),
         BoundsChecks = parts.Sum(part => part.BoundsChecks),
         Divisions = parts.Sum(part => part.Divisions),
+        Atomics = parts.Sum(part => part.Atomics),
         Vectors = parts.Sum(part => part.Vectors),
         VectorBits = parts.Max(part => part.VectorBits),
         Allocations = parts.Sum(part => part.Allocations),
         TypeChecks = parts.Sum(part => part.TypeChecks),
         WriteBarriers = parts.Sum(part => part.WriteBarriers),
         OtherHelpers = parts.Sum(part => part.OtherHelpers),
-        IsFoldedAway = tree.Callees.Count == 0 && parts[0].IsFoldedAway,
+        IsFoldedAway = isFoldedAway,
     };
 
     /// <summary>Counts in instructions of one listing.</summary>
@@ -73,6 +76,9 @@ public static class FactFinder
             BoundsChecks = code.Count(instruction => instruction is { IsBranch: true, JumpsTo: { } target }
                 && listing.Blocks[target].Instructions is [{ Callee: { } failing }, ..] && failing.Contains(OutOfRange, StringComparison.Ordinal)),
             Divisions = code.Count(instruction => IsOneOf(instruction.Mnemonic.TrimStart('v'), s_slow)),
+            Atomics = code.Count(instruction => instruction.Mnemonic.Contains("lock", StringComparison.Ordinal)
+                || instruction.Operands.StartsWith("lock", StringComparison.Ordinal)
+                || (instruction.Mnemonic is "xchg" && OperandText.IsMemory(instruction.Operands))),
             Vectors = vectors.Count,
             VectorBits = vectors.Select(Width).DefaultIfEmpty(0).Max(),
             Allocations = code.Count(instruction => HelperOf(instruction) is { } helper && IsOneOf(helper, s_allocating)),

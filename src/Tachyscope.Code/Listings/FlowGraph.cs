@@ -28,6 +28,9 @@ internal sealed class FlowGraph
         }
     }
 
+    /// <summary>Whether a block ends by throwing.</summary>
+    public bool Throws(int block) => _throws[block];
+
     /// <summary>Whether a block comes back to itself.</summary>
     public bool GoesRound(int block) => _reaches[block][block];
 

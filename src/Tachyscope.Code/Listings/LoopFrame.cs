@@ -34,16 +34,20 @@ public sealed class LoopFrame
 
     /// <summary>Looks at a measured loop's listing.</summary>
     /// <param name="loop">The listing.</param>
-    public static LoopFrame Of(MachineListing loop)
+    /// <returns>What is whose; null where the loop that counts calls down is not found.</returns>
+    public static LoopFrame? Of(MachineListing loop)
     {
         ArgumentNullException.ThrowIfNull(loop);
         var (chamber, count) = (Holders(loop, "di"), Holders(loop, "si"));
         var graph = new FlowGraph(loop);
         var counting = Enumerable.Range(0, loop.Blocks.Count).LastOrDefault(index => CountsDown(loop.Blocks[index], count) && graph.GoesRound(index), -1);
-        return new(counting < 0 ? [] : Enumerable.Range(0, loop.Blocks.Count).Where(index => graph.IsRoundWith(counting, index))
+        // What decides to go round again, and what follows it, are of the loop.
+        var round = counting < 0 ? [] : loop.Blocks[counting].Instructions.Skip(Counted(loop.Blocks[counting], count) + 1)
+            .ToHashSet<MachineInstruction>(ReferenceEqualityComparer.Instance);
+        return counting < 0 ? null : new(Enumerable.Range(0, loop.Blocks.Count).Where(index => graph.IsRoundWith(counting, index))
             .SelectMany(index => loop.Blocks[index].Instructions.Where(instruction => instruction.Mnemonic is not ("align" or "nop" or "int3")
                 && !Touches(instruction, chamber) && !Touches(instruction, count)
-                && !(index == counting && ReferenceEquals(instruction, loop.Blocks[index].Instructions[^1]))
+                && !(index == counting && round.Contains(instruction))
                 && instruction.Callee?.StartsWith(Instrument, StringComparison.Ordinal) != true)));
     }
 
@@ -68,6 +72,19 @@ public sealed class LoopFrame
             || OperandText.Registers(instruction.Operands).Any(holders.Contains);
 
     private static bool CountsDown(MachineBlock block, HashSet<string> count)
-        => block.Instructions is [.., { IsBranch: true }] && block.Instructions.Any(instruction
-            => instruction.Mnemonic is "dec" or "sub" or "add" or "test" or "cmp" && Touches(instruction, count));
+        => Counted(block, count) is var last and >= 0 && last + 1 < block.Instructions.Count && block.Instructions[last + 1].IsBranch;
+
+    // Where a block last looks at the count; -1 when it does not.
+    private static int Counted(MachineBlock block, HashSet<string> count)
+    {
+        for (var index = block.Instructions.Count - 1; index >= 0; index--)
+        {
+            if (block.Instructions[index].Mnemonic is "dec" or "sub" or "add" or "test" or "cmp" && Touches(block.Instructions[index], count))
+            {
+                return index;
+            }
+        }
+
+        return -1;
+    }
 }

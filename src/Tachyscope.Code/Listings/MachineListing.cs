@@ -39,6 +39,9 @@ public sealed record MachineListing
     /// <summary>The tier of code that was compiled before the program ran.</summary>
     public const string AheadOfTime = "ahead of time";
 
+    /// <summary>Whether it is for the kind of processor whose instructions are understood; others are shown as they were told.</summary>
+    public bool IsUnderstood => Instructions.Contains("X64", StringComparison.Ordinal);
+
     /// <summary>All instructions, in order.</summary>
     public IEnumerable<MachineInstruction> All => Blocks.SelectMany(block => block.Instructions);
 }

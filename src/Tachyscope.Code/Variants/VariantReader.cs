@@ -23,8 +23,7 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
 
     /// <summary>Reads one variant.</summary>
     /// <param name="row">The row of the study, with its method.</param>
-    /// <param name="loop">The loop it is measured in; null where it has none of its own.</param>
-    public VariantCode Read(VariantDescription row, MachineListing? loop)
+    public VariantCode Read(VariantDescription row)
     {
         ArgumentNullException.ThrowIfNull(row);
         var code = new VariantCode { Name = row.Name, Variant = row.Variant, Target = target };
@@ -39,7 +38,7 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
         }
 
         var name = assembly.NameOf(place.Token);
-        var versions = listings.Of(name.Is);
+        var (versions, loop) = (listings.Of(name.Is), LoopOf(name));
         var found = code with
         {
             Operation = $"{name.Type}:{name.Name}",
@@ -49,7 +48,8 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
             IsTorn = loop is { Problem: not null },
         };
         // What runs is the loop: an operation that became a part of it has been compiled there, whatever its own code looks like.
-        var final = found.IsInLoop ? LoopFrame.Of(loop!).Users(loop!, $"{name.Type}:{name.Name}") : versions.LastOrDefault(version => version.IsFinal);
+        var final = (found is { IsInLoop: true, Loop.IsUnderstood: true } ? LoopFrame.Of(loop!)?.Users(loop!, $"{name.Type}:{name.Name}") : null)
+            ?? versions.LastOrDefault(version => version.IsFinal);
         return final switch
         {
             null => found with { Problem = Missing(versions) },
@@ -70,10 +70,22 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
     private VariantCode WithTree(VariantCode found, CodeTree tree) => found with
     {
         Tree = tree,
-        Facts = FactFinder.Of(tree),
+        Facts = tree.Listing.IsUnderstood ? FactFinder.Of(tree) : null,
+        Problem = tree.Listing.IsUnderstood ? null
+            : $"its code is for {tree.Listing.Instructions}, and counted and compared is only what is for X64; add --show machine to read it",
         IsTorn = found.IsTorn || tree.All.Any(listing => listing.Problem is not null),
         Inlinings = [.. Decisions(found, tree)],
     };
+
+    // The loop that the compiler was to put the operation into, whether it did or not: loops are made in any order. Where it does not tell
+    // that, the one that calls it.
+    private MachineListing? LoopOf(MethodName name)
+    {
+        var operation = $"{name.Type}:{name.Name}";
+        var deciding = inlinings.Where(decision => decision.Callee == operation).Select(decision => Bare(decision.Into)).ToHashSet();
+        return listings.Loops.LastOrDefault(loop => deciding.Contains(Bare(loop.Method)))
+            ?? listings.Loops.LastOrDefault(loop => loop.All.Any(instruction => instruction.Callee is { } callee && name.Is(callee)));
+    }
 
     // Of the loop only what is not the instrument's.
     private IEnumerable<InliningDecision> Decisions(VariantCode found, CodeTree tree)

@@ -15,14 +15,16 @@ public static class CodeReporter
         ("indirect calls", facts => facts.IndirectCalls), ("loads", facts => facts.Loads), ("stores", facts => facts.Stores),
         ("kept in its frame", facts => facts.Spills), ("bounds checks", facts => facts.BoundsChecks), ("divisions", facts => facts.Divisions),
         ("allocations", facts => facts.Allocations), ("type checks", facts => facts.TypeChecks),
-        ("write barriers", facts => facts.WriteBarriers), ("other helpers", facts => facts.OtherHelpers), ("vector instructions", facts => facts.Vectors),
+        ("write barriers", facts => facts.WriteBarriers), ("other helpers", facts => facts.OtherHelpers), ("atomic instructions", facts => facts.Atomics), ("vector instructions", facts => facts.Vectors),
     ];
 
     /// <summary>What is to be shown.</summary>
     /// <param name="study">Name of the study.</param>
     /// <param name="codes">Its variants, target by target; those to be shown only.</param>
     /// <param name="blocks">What of their code is to be shown, of <see cref="CodeBlocks.Words"/>.</param>
-    public static CodeReport Of(string study, IReadOnlyList<VariantCode> codes, IReadOnlyList<string> blocks)
+    /// <param name="why">What may make one slower than another, where that was looked into.</param>
+    public static CodeReport Of(
+        string study, IReadOnlyList<VariantCode> codes, IReadOnlyList<string> blocks, IReadOnlyList<(Tone Tone, string Text)>? why = null)
     {
         ArgumentNullException.ThrowIfNull(codes);
         ArgumentNullException.ThrowIfNull(blocks);
@@ -32,7 +34,7 @@ public static class CodeReporter
         return new CodeReport
         {
             Title = targets.Count == 0 ? $"{study} · its code" : $"{study} · its code on {Wording.List(targets)}",
-            Sentences = [.. Sentences(CodeFindings.Of(codes), codes, targets)],
+            Sentences = [.. why ?? [], .. Sentences(CodeFindings.Of(codes), codes, targets)],
             Facts = counted.Count == 0 ? null : Facts(counted),
             Statements = [.. counted.Select(code => Statement(study, code))],
             Texts = [.. CodeBlocks.Words.Where(blocks.Contains).SelectMany(block => Texts(codes, block))],

@@ -62,8 +62,8 @@ internal static class CodeTexts
     private static CodeText Listing(VariantCode code, MachineListing listing)
     {
         var title = $"{Label(code)} · {listing.Method} · {Measure(listing)}";
-        return listing.Problem is { } problem
-            ? new($"{title} · as it was told, since it could not be read: {problem}", "", null,
+        return listing.Problem is not null || !listing.IsUnderstood
+            ? new($"{title} · as it was told{(listing.Problem is { } problem ? $", since it could not be read: {problem}" : "")}", "", null,
                 [.. listing.Raw.Select(line => new CodeRow(line, null, CodeRowKind.Plain))])
             : new(title, "", null, [.. NormalForm.Of(listing, areAddressesKept: true).Select(line => new CodeRow(Set(line), null, CodeRowKind.Plain))]);
     }
@@ -71,11 +71,12 @@ internal static class CodeTexts
     private static CodeText Loop(VariantCode code, MachineListing loop)
     {
         var frame = LoopFrame.Of(loop);
-        var what = code.IsInLoop ? "the operation became a part of it" : "it calls the operation";
+        var what = frame is null ? "what of it is the instrument's could not be told" : code.IsInLoop ? "the operation became a part of it"
+            : "it calls the operation";
         return new($"{Label(code)} · the measured loop · {what}", "", null,
             [
                 .. NormalForm.Of(loop, areAddressesKept: true).Select(line => new CodeRow(Set(line), null,
-                    line.Instruction is { } instruction && frame.IsUsers(instruction) ? CodeRowKind.Plain : CodeRowKind.Instrument)),
+                    frame is null || (line.Instruction is { } instruction && frame.IsUsers(instruction)) ? CodeRowKind.Plain : CodeRowKind.Instrument)),
             ]);
     }
 
