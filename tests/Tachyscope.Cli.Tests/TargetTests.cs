@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Tachyscope.Runs;
 using Tachyscope.Storing;
 
@@ -39,6 +40,20 @@ public sealed class TargetTests : IClassFixture<SmallRepository>
         Assert.Matches(@"machine code +just in time +just in time +ahead of time", output);
         var (_, reported, _) = await _repository.RunAsync("report", _repository.Saved, "--show", "inputs");
         Assert.Contains("sum of tides on unprofiled", reported, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Code_is_read_on_an_older_runtime_too_and_set_against_that_of_a_newer_one()
+    {
+        Assert.SkipUnless(RuntimeInformation.ProcessArchitecture == Architecture.X64, "Code is counted for X64 only.");
+
+        var (exitCode, output, error) = await _repository.RunAsync(
+            "code", "sum*", "--project", _repository.Study, "--target", "net8.0", "--target", "net10.0", "--show", "machine");
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.Contains("on net10.0, against net8.0: ", output, StringComparison.Ordinal);
+        Assert.All((string[])["net8.0", "net10.0"], target => Assert.Matches($@" · {target}: instructions [1-9]", output));
+        Assert.DoesNotContain("could not be read", output, StringComparison.Ordinal);
     }
 
     private static bool IsThere(string command)

@@ -27,6 +27,8 @@ internal static class ToolProcess
 
     public static string FromCode => Built("FromCode");
 
+    public static string Reasons => Built("Tachyscope.Reasons");
+
     public static Task<(int ExitCode, string Output, string Error)> RunToolAsync(params string[] arguments) => RunAsync([Tool, .. arguments]);
 
     /// <summary>Runs an assembly; environment variables are given as NAME=VALUE, a signal is sent when asked for.</summary>

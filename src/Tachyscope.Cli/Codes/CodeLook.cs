@@ -15,7 +15,7 @@ namespace Tachyscope.Cli.Codes;
 internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<string> names)
 {
     // Two threads of a runtime that compile at once spoil each other's listing; what is asked for is seldom among them.
-    private const int MostLooks = 4;
+    private const int MostLooks = 3;
 
     /// <summary>How many calls deep to follow.</summary>
     public required int Depth { get; init; }
@@ -33,13 +33,18 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     public async Task<(IReadOnlyList<VariantCode> Codes, string? Problem)> AtAsync(PreparedTarget target, CancellationToken cancellation)
     {
         IReadOnlyList<VariantCode> codes = [];
-        for (var look = 0; look < MostLooks && (look == 0 || codes.Any(code => code.IsTorn)); look++)
+        for (var look = 0; look < MostLooks && (look == 0 || codes.Any(code => code.IsUnfinished)); look++)
         {
             string? problem = null;
             var capture = await watch.WatchAsync(target, known => Chosen(known, out problem), cancellation);
             if (capture is null)
             {
                 return ([], problem);
+            }
+
+            if (capture.Environment.IsAheadOfTime)
+            {
+                return ([], "it is compiled ahead of time, and only what a runtime compiles can be listed; leave aot out of the target.");
             }
 
             Study = capture.Study.Name;

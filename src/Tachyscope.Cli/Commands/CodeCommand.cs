@@ -2,6 +2,7 @@ using System.CommandLine;
 using Tachyscope.Cli.Options;
 using Tachyscope.Cli.Codes;
 using Tachyscope.Code.Variants;
+using Tachyscope.Exports;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Diagnoses;
 using Tachyscope.Lab.Targets;
@@ -9,6 +10,7 @@ using Tachyscope.Lab.Workers;
 using Tachyscope.Reports.Codes;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Reports.Terminal;
+using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Commands;
 
@@ -57,11 +59,27 @@ internal sealed class CodeCommand
         Description = "Measure what the code suggests: the study as it is, and with what may make the difference switched off.",
     };
 
+    private readonly Option<string[]> _out = new("--out")
+    {
+        Description = $"Write all of it to a file, by its ending: {string.Join(", ", CodeFile.Endings)}. May be repeated.", HelpName = "FILE",
+        AllowMultipleArgumentsPerToken = false,
+    };
+
     private const string All = "all";
 
     private CodeCommand(Surroundings around)
     {
         _around = around;
+        _out.Validators.Add(files =>
+        {
+            foreach (var file in files.Tokens.Select(token => token.Value))
+            {
+                if ((CodeFile.ProblemOf(file) ?? WholeFile.ProblemOf(file)) is { } wrong)
+                {
+                    files.AddError($"--out {file}: {wrong}");
+                }
+            }
+        });
         _show.CompletionSources.Add([.. CodeBlocks.Words, All]);
     }
 
@@ -70,7 +88,7 @@ internal sealed class CodeCommand
         var own = new CodeCommand(around);
         var command = new Command("code", "Show what the compilers made of a study's variants, and count in it; nothing is timed.")
         {
-            own._study, own._variants, own._project, own._show, own._depth, own._probe,
+            own._study, own._variants, own._project, own._show, own._depth, own._probe, own._out,
         };
         own._options.AddWhereTo(command);
         command.SetAction(own.RunAsync);
@@ -124,9 +142,10 @@ internal sealed class CodeCommand
         var names = result.GetValue(_variants) ?? [];
         string[] blocks = result.GetValue(_show) is not { Length: > 0 } shown ? (names.Length > 0 ? [CodeBlocks.Machine] : [])
             : shown.Contains(All) ? [.. CodeBlocks.Words] : shown;
+        var files = result.GetValue(_out) ?? [];
         var look = new CodeLook(new CodeWatch(_options.FewPlan(result)), result.GetValue(_study)!, names)
         {
-            Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered), IsBaselineRead = result.GetValue(_probe),
+            Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered) || files.Length > 0, IsBaselineRead = result.GetValue(_probe),
         };
         List<VariantCode> codes = [];
         foreach (var target in targets)
@@ -160,6 +179,12 @@ internal sealed class CodeCommand
         {
             await _around.Output.WriteLineAsync(
                 $"the code itself: name one variant, or two to put them side by side; or add --show {string.Join(',', CodeBlocks.Words)}");
+        }
+
+        foreach (var file in files)
+        {
+            await CodeFile.WriteAsync(CodeReporter.Of(look.Study, codes, CodeBlocks.Words, why), file, WholeFile.WriteAsync);
+            await _around.Output.WriteLineAsync($"written to {VisibleText.Of(file)}");
         }
 
         return codes.TrueForAll(code => code.Problem is not null) ? ExitCode.Failed : ExitCode.Fine;

@@ -111,9 +111,12 @@ public static partial class ListingReader
     {
         private readonly List<(string Label, int Offset, List<MachineInstruction> Instructions)> _blocks = [];
         private readonly Dictionary<string, string> _constants = new(StringComparer.Ordinal);
+        private const int LargestGap = 8;
+
         private readonly List<string> _cases = [];
         private string _constant = "";
         private int _offset;
+        private int _unlisted;
         private bool _hasEnded;
         private bool _lacksBytes;
 
@@ -127,8 +130,8 @@ public static partial class ListingReader
 
         public string? Problem => !_hasEnded ? "it does not end"
             : _blocks.Count == 0 ? "it has no instructions"
-            : !_lacksBytes && _offset != Length ? string.Create(CultureInfo.InvariantCulture,
-                $"its instructions are {_offset} bytes long, and it states {Length}")
+            : !_lacksBytes && _offset + _unlisted != Length ? string.Create(CultureInfo.InvariantCulture,
+                $"its instructions are {_offset + _unlisted} bytes long, and it states {Length}")
             : null;
 
         public bool Take(string line)
@@ -146,9 +149,12 @@ public static partial class ListingReader
 
             if (LabelLine().Match(line) is { Success: true } label)
             {
-                var offset = int.Parse(label.Groups[2].ValueSpan, NumberStyles.HexNumber, CultureInfo.InvariantCulture);
-                _blocks.Add((label.Groups[1].Value, offset, []));
-                return _lacksBytes || offset == _offset;
+                // A few methods have bytes that are not listed; offsets tell where.
+                var stated = int.Parse(label.Groups[2].ValueSpan, NumberStyles.HexNumber, CultureInfo.InvariantCulture);
+                _blocks.Add((label.Groups[1].Value, stated, []));
+                var gap = stated - _offset - _unlisted;
+                _unlisted += gap;
+                return IsNext(label.Groups[1].Value) && (_lacksBytes || gap is >= 0 and <= LargestGap);
             }
 
             if (DataLine().Match(line) is { Success: true } data)
@@ -175,6 +181,10 @@ public static partial class ListingReader
             return [.. _blocks.Select(block => new MachineBlock(block.Label, block.Offset,
                 [.. block.Instructions.Select(instruction => Jumping(instruction, indices))]))];
         }
+
+        // Blocks are numbered through; one that is missing is another listing's.
+        private bool IsNext(string label) => int.TryParse(label.AsSpan(label.LastIndexOf("IG", StringComparison.Ordinal) + 2), NumberStyles.None,
+            CultureInfo.InvariantCulture, out var number) && number == _blocks.Count;
 
         private Dictionary<string, int> Indices()
             => _blocks.Select((block, index) => (block.Label, index)).ToDictionary(StringComparer.Ordinal);
@@ -208,7 +218,7 @@ public static partial class ListingReader
             _lacksBytes |= bytes == 0 && match.Groups[2].Value != "align";
             var operands = match.Groups[3].Value;
             _blocks[^1].Instructions.Add(CallText.Told(
-                new MachineInstruction(_lacksBytes ? -1 : _offset, bytes, match.Groups[2].Value, operands)));
+                new MachineInstruction(_lacksBytes ? -1 : _offset + _unlisted, bytes, match.Groups[2].Value, operands)));
             _offset += bytes;
             return match.Groups[1].Length % 2 == 0;
         }

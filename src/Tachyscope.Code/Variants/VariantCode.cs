@@ -42,6 +42,7 @@ public sealed record VariantCode
     /// <summary>Why there is no machine code to look at, with the way out; null where there is.</summary>
     public string? Problem { get; init; }
 
-    /// <summary>Whether it is worth asking the runtime again: two of its threads wrote into the listing at once.</summary>
-    public bool IsTorn { get; init; }
+    /// <summary>Whether it is worth asking the runtime again: two of its threads wrote into the listing at once, or it had not yet made the
+    /// code of its last tier.</summary>
+    public bool IsUnfinished { get; init; }
 }

@@ -45,15 +45,15 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
             Methods = [.. assembly.Reached(place.Token, depth).Select(token => Method(assembly, token))],
             Loop = loop is { Problem: null } ? loop : null,
             IsInLoop = loop is { Problem: null } && !loop.All.Any(instruction => instruction.Callee is { } callee && name.Is(callee)),
-            IsTorn = loop is { Problem: not null },
+            IsUnfinished = loop is { Problem: not null },
         };
         // What runs is the loop: an operation that became a part of it has been compiled there, whatever its own code looks like.
         var final = (found is { IsInLoop: true, Loop.IsUnderstood: true } ? LoopFrame.Of(loop!)?.Users(loop!, $"{name.Type}:{name.Name}") : null)
             ?? versions.LastOrDefault(version => version.IsFinal);
         return final switch
         {
-            null => found with { Problem = Missing(versions) },
-            { Problem: { } problem } => found with { IsTorn = true, Problem = $"the runtime's listing could not be read: {problem}" },
+            null => found with { Problem = Missing(versions), IsUnfinished = versions.Count > 0 },
+            { Problem: { } problem } => found with { IsUnfinished = true, Problem = $"the runtime's listing could not be read: {problem}" },
             _ => WithTree(found, listings.Follow(final, depth)),
         };
     }
@@ -73,7 +73,7 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
         Facts = tree.Listing.IsUnderstood ? FactFinder.Of(tree) : null,
         Problem = tree.Listing.IsUnderstood ? null
             : $"its code is for {tree.Listing.Instructions}, and counted and compared is only what is for X64; add --show machine to read it",
-        IsTorn = found.IsTorn || tree.All.Any(listing => listing.Problem is not null),
+        IsUnfinished = found.IsUnfinished || tree.All.Any(listing => listing.Problem is not null),
         Inlinings = [.. Decisions(found, tree)],
     };
 

@@ -5,6 +5,7 @@ using Tachyscope.Analysis.Statistics;
 using Tachyscope.Code.Listings;
 using Tachyscope.Code.Reasons;
 using Tachyscope.Code.Variants;
+using Tachyscope.Measuring;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Reports.Studies;
 
@@ -31,7 +32,7 @@ public static class WhyReporter
                 && codes.FirstOrDefault(other => other.Name == findings.Study.Variants[contrast.Other].Name) is { Tree: not null } baseline
                 && code is { Tree: not null, Facts: not null } && baseline.Facts is not null)
             {
-                told.AddRange(Told(code, baseline, contrast, probes));
+                told.AddRange(Told(code, baseline, contrast, Cycles(findings, code, baseline), probes));
             }
         }
 
@@ -39,10 +40,10 @@ public static class WhyReporter
     }
 
     private static IEnumerable<(Tone, string)> Told(
-        VariantCode code, VariantCode baseline, Contrast contrast,
+        VariantCode code, VariantCode baseline, Contrast contrast, string cycles,
         IReadOnlyList<(Probe Probe, IReadOnlyList<VariantCode> Codes, StudyFindings Findings)> probes)
     {
-        var head = $"{code.Name}, {Quantity.Factor(contrast.TimeRatio)} of {baseline.Name}";
+        var head = $"{code.Name}, {Quantity.Factor(contrast.TimeRatio)} of {baseline.Name}{cycles}";
         if (contrast.Verdict is not (Verdict.Faster or Verdict.Slower))
         {
             yield return (Tone.Aside, $"{head}: no difference is told, so that nothing is to be explained");
@@ -53,7 +54,9 @@ public static class WhyReporter
         var reasons = ReasonFinder.Between(slower.Tree!, faster.Tree!);
         if (reasons.Count == 0)
         {
-            yield return (Tone.Open, $"{head}: nothing in their code speaks for it; look at data, memory and place (--copies, --apart, another input)");
+            yield return (Tone.Open, CodeFindings.Between(slower, faster) == CodeRelation.Same
+                ? $"{head}: it is the same code; look at data, memory and place (--copies, --apart, another input)"
+                : $"{head}: what can be counted does not explain it; they may go round their loops more or less often, or wait for data and memory");
         }
 
         foreach (var reason in reasons)
@@ -94,9 +97,21 @@ public static class WhyReporter
         _ => "open",
     };
 
+    // In cycles of the metronome, whose links take a known number of them at whatever speed the processor runs.
+    private static string Cycles(StudyFindings findings, VariantCode code, VariantCode baseline)
+    {
+        var cycle = findings.Metronome.MedianNanosecondsPerLink / Metronome.CyclesPerLink;
+        return double.IsFinite(cycle) && cycle > 0 ? $" ({Of(code)} cycles a call, and {Of(baseline)})" : "";
+
+        string Of(VariantCode which) => InputOf(findings)?.Cells.FirstOrDefault(cell => cell.Variant.Name == which.Name) is { } cell
+            ? Quantity.Whole(cell.NanosecondsPerCall.Estimate / cycle) : Quantity.Absent;
+    }
+
     // On the last input: the largest, as a rule.
     private static Contrast? ContrastOf(StudyFindings findings, string name)
-        => findings.Inputs.LastOrDefault(input => input.Cells.Any(cell => cell.Contrast is not null))?.Cells.FirstOrDefault(cell => cell.Variant.Name == name)?.Contrast;
+        => InputOf(findings)?.Cells.FirstOrDefault(cell => cell.Variant.Name == name)?.Contrast;
+
+    private static InputFindings? InputOf(StudyFindings findings) => findings.Inputs.LastOrDefault(input => input.Cells.Any(cell => cell.Contrast is not null));
 
     private static string Words(Reason reason, string faster) => reason.Kind switch
     {

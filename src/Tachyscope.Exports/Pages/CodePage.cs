@@ -1,0 +1,54 @@
+using System.Globalization;
+using Tachyscope.Reports.Codes;
+using static Tachyscope.Exports.Pages.Markup;
+
+namespace Tachyscope.Exports.Pages;
+
+/// <summary>Writes what was made of a study's variants as one page that holds all it needs, each piece of code folded.</summary>
+internal static class CodePage
+{
+    public static void Write(CodeReport report, Stream stream)
+    {
+        var frame = new PageFrame();
+        frame.Begin(report.Title, string.Join(" · ", report.Notes));
+        frame.Line("<section aria-labelledby=\"told\"><h2 id=\"told\">What is told</h2>");
+        foreach (var (tone, text) in report.Sentences)
+        {
+            frame.Line($"<p class=\"{Class(tone)}\">{Html(text)}</p>");
+        }
+
+        if (report.Facts is { } facts)
+        {
+            frame.Line(Of(facts, isWords: false));
+        }
+
+        frame.Line("</section><section aria-labelledby=\"code\"><h2 id=\"code\">The code</h2>");
+        foreach (var text in report.Texts)
+        {
+            frame.Line($"<details><summary>{Html(text.Title)}</summary>{Scrolled(Html(text.Title), Table(text))}</details>");
+        }
+
+        frame.Line("</section></main>");
+        frame.End();
+        frame.WriteTo(stream);
+    }
+
+    private static string Table(CodeText text)
+    {
+        var head = text.Right is null ? "" : $"<thead><tr><th>{Html(text.Left)}</th><th></th><th>{Html(text.Right)}</th></tr></thead>";
+        return string.Create(CultureInfo.InvariantCulture,
+            $"<table class=\"code\">{head}<tbody>{string.Concat(text.Rows.Select(row => Row(row, text.Right is not null)))}</tbody></table>");
+    }
+
+    private static string Row(CodeRow row, bool isPair)
+    {
+        var (kind, sign) = row.Kind switch
+        {
+            CodeRowKind.Instrument => (" class=\"faint\"", "·"),
+            CodeRowKind.Different => (" class=\"changed\"", row.Left is null ? "›" : row.Right is null ? "‹" : "≠"),
+            _ => ("", ""),
+        };
+        return isPair ? $"<tr{kind}><td>{Html(row.Left ?? "")}</td><td>{sign}</td><td>{Html(row.Right ?? "")}</td></tr>"
+            : $"<tr{kind}><td>{sign}</td><td>{Html(row.Left ?? "")}</td></tr>";
+    }
+}

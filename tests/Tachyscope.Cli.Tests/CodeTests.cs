@@ -1,0 +1,128 @@
+using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
+using Tachyscope.Cli.Codes;
+using Tachyscope.Code.Reasons;
+using Tachyscope.Code.Variants;
+using Tachyscope.Lab.Diagnoses;
+using Tachyscope.Lab.Targets;
+using Tachyscope.Lab.Workers;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Cli.Tests;
+
+/// <summary>What the compilers made of real studies, in which it is known what makes the difference.</summary>
+public sealed class CodeTests
+{
+    private const string OnlyX64 = "Code is counted for X64 only.";
+
+    private static bool IsX64 => RuntimeInformation.ProcessArchitecture == Architecture.X64;
+
+    public static TheoryData<string, ReasonKind?> Catalogue => new()
+    {
+        { "vectors", ReasonKind.NoVectors }, { "wider vectors", ReasonKind.NarrowerVectors }, { "calls", ReasonKind.Calls },
+        { "divisions", ReasonKind.Divisions }, { "bounds checks", ReasonKind.BoundsChecks }, { "branches", ReasonKind.Branches },
+        { "folded away", ReasonKind.NotFolded }, { "atomic instructions", ReasonKind.Atomics }, { "more to do", ReasonKind.MoreInstructions },
+        { "allocations", ReasonKind.Allocations }, { "indirect calls", ReasonKind.IndirectCalls }, { "type checks", ReasonKind.TypeChecks },
+        { "write barriers", ReasonKind.WriteBarriers }, { "copies", ReasonKind.Copies }, { "the same code", null },
+    };
+
+    // Each study is where its own reason is the truth, and where none of the others is and may be named.
+    [Theory]
+    [MemberData(nameof(Catalogue))]
+    public async Task The_reason_named_is_the_one_that_is_true_and_no_other(string study, ReasonKind? reason)
+    {
+        Assert.SkipUnless(IsX64, OnlyX64);
+        Assert.SkipUnless(Vector256.IsHardwareAccelerated || reason != ReasonKind.NarrowerVectors, "This processor has one width of vectors.");
+
+        var codes = await LookAsync(study);
+
+        Assert.All(codes, code => Assert.Null(code.Problem));
+        Assert.Equal(reason is { } kind ? [kind] : [], ReasonFinder.Between(codes[0].Tree!, codes[1].Tree!).Select(found => found.Kind));
+        Assert.DoesNotContain(ReasonFinder.Between(codes[1].Tree!, codes[0].Tree!), found => found.Kind == reason);
+        Assert.Equal(reason is null ? CodeRelation.Same : CodeRelation.Different, CodeFindings.Between(codes[0], codes[1]));
+    }
+
+    [Fact]
+    public async Task Two_variants_are_put_side_by_side_at_every_level_with_what_is_told_of_them_first()
+    {
+        Assert.SkipUnless(IsX64, OnlyX64);
+
+        var (exitCode, output, error) = await RunAsync("the same*", "slow", "fast", "--show", "all");
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        var lines = output.Split('\n');
+        Assert.Equal("the same code · its code", lines[0]);
+        Assert.StartsWith("  = slow and fast are the same machine code: where their times differ,", lines[1], StringComparison.Ordinal);
+        Assert.Contains("the same code · slow: instructions ", output, StringComparison.Ordinal);
+        Assert.Contains("Tachyscope.Reasons.Levels:SumOf – Tachyscope.Reasons.Levels:SumAgain · lowered C#", output, StringComparison.Ordinal);
+        Assert.Contains("Tachyscope.Reasons.Levels:SumOf – Tachyscope.Reasons.Levels:SumAgain · IL", output, StringComparison.Ordinal);
+        Assert.Contains("Levels:SumOf(int[]):int – Tachyscope.Reasons.Levels:SumAgain(int[]):int", output, StringComparison.Ordinal);
+        Assert.Contains("slow · the measured loop · ", output, StringComparison.Ordinal);
+        Assert.Contains("fast · what was inlined, and what not, and why", output, StringComparison.Ordinal);
+        Assert.Contains("      call     [Tachyscope.Reasons.Levels:SumOf(int[]):int]", output, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Without_a_variant_it_is_counted_in_all_and_said_how_to_go_on()
+    {
+        Assert.SkipUnless(IsX64, OnlyX64);
+
+        var (exitCode, output, error) = await RunAsync("calls");
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.Matches(@"calls · slow: instructions \d+.*, calls [1-9]", output);
+        Assert.Contains("the code itself: name one variant, or two to put them side by side; or add --show ", output, StringComparison.Ordinal);
+        Assert.DoesNotContain("ret\n", output, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_probe_measures_what_the_code_suggests()
+    {
+        Assert.SkipUnless(IsX64, OnlyX64);
+
+        var (exitCode, output, error) = await RunAsync("calls", "fast", "--probe", "--within", "4s");
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.Matches(@"fast, .* of slow: ", output);
+    }
+
+    [Theory]
+    [InlineData("there is no study \"tides\", but \"vectors\", \"wider vectors\", ", "tides")]
+    [InlineData("\"*vectors\" stands for \"vectors\", \"wider vectors\"; name one of them.", "*vectors")]
+    [InlineData("study \"calls\" has no variant \"faster\", but \"slow\", \"fast\"; name these.", "calls", "faster")]
+    [InlineData("\"deep\" is no whole number from 0 to 12; write how many calls deep to follow, such as 1.", "calls", "--depth", "deep")]
+    [InlineData("--show: \"assembler\" is nothing that can be shown; there are lowered, il, machine, loop, inlining, all.", "calls", "--show", "assembler")]
+    public async Task What_is_asked_wrongly_is_answered_with_what_there_is(string told, params string[] arguments)
+    {
+        var (exitCode, _, error) = await RunAsync(arguments);
+
+        Assert.Equal(ExitCode.WrongUse, exitCode);
+        Assert.Contains(told, error, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_worker_that_names_no_methods_is_told_from_one_that_does()
+    {
+        using var project = new ScriptedProject(new Script
+        {
+            Studies = [ScriptedStudies.Of("lamps", "steady", "quick")], Rows = [new() { Nanoseconds = [100] }, new() { Nanoseconds = [50] }],
+        });
+
+        var (exitCode, output, _) = await project.AskAsync(["code", "*", "--project", project.Assembly]);
+
+        Assert.Equal(ExitCode.Failed, exitCode);
+        Assert.Contains("its operation is made when it runs, and belongs to no assembly; write it as a lambda or a method", output, StringComparison.Ordinal);
+    }
+
+    private static async Task<IReadOnlyList<VariantCode>> LookAsync(string study)
+    {
+        using var target = new PreparedTarget(new Target { Name = "" }, new WorkerStarter(ToolProcess.Reasons), []);
+        var look = new CodeLook(new CodeWatch(new RunPlan()), study, []) { Depth = 2, IsLoweredRead = false, IsBaselineRead = false };
+        var (codes, problem) = await look.AtAsync(target, TestContext.Current.CancellationToken);
+        Assert.Null(problem);
+        return codes;
+    }
+
+    private static Task<(int ExitCode, string Output, string Error)> RunAsync(params string[] arguments)
+        => ToolProcess.RunToolAsync(["code", .. arguments, "--project", ToolProcess.Reasons]);
+}
