@@ -9,8 +9,8 @@ using Tachyscope.Working;
 namespace Tachyscope.Bench;
 
 /// <summary>
-/// Has the runtime compile the base library's texts, collections and numerics, and reads every listing twice: by what the tool reads, and by
-/// a decoder from its bytes. Whether an instruction, a length, a jump or a memory operand is misread is counted.
+/// Has the runtime compile the base library's texts, collections and numerics, and reads every listing twice: as the tool does, and by a
+/// decoder from its bytes. Whether the name or the length of an instruction is misread, or where a jump back goes, is counted.
 /// </summary>
 internal static partial class ListingsBench
 {
@@ -24,15 +24,15 @@ internal static partial class ListingsBench
     };
 
     /// <summary>Reads them.</summary>
-    /// <param name="host">Path of the dotnet command of another runtime; null for this one's.</param>
-    public static int Run(string? host)
+    public static int Run()
     {
         var folder = Directory.CreateTempSubdirectory("tachyscope-bench");
         try
         {
             var file = Path.Combine(folder.FullName, "listing.txt");
-            var start = new ProcessStartInfo(host ?? DotnetHost.Path, ["exec", typeof(ListingsBench).Assembly.Location, "compile"]);
-            foreach (var (name, value) in ((string, string)[])[("JitDisasm", Patterns), ("JitDisasmWithCodeBytes", "1"), ("JitStdOutFile", file),
+            var start = new ProcessStartInfo(DotnetHost.Path, ["exec", typeof(ListingsBench).Assembly.Location, "compile"]);
+            foreach (var (name, value) in ((string, string)[])[("JitDisasm", Patterns), ("JitDisasmWithCodeBytes", "1"),
+                ("JitStdOutFile", file),
                 ("TieredCompilation", "0"), ("ReadyToRun", "0")])
             {
                 start.Environment[$"DOTNET_{name}"] = value;
@@ -55,7 +55,8 @@ internal static partial class ListingsBench
     public static int Compile()
     {
         Type[] arguments = [typeof(int), typeof(string), typeof(double)];
-        foreach (var type in ((Assembly[])[typeof(string).Assembly, typeof(SortedSet<>).Assembly, typeof(System.Numerics.BigInteger).Assembly])
+        foreach (var type in ((Assembly[])[typeof(string).Assembly, typeof(SortedSet<>).Assembly,
+            typeof(System.Numerics.BigInteger).Assembly])
             .SelectMany(assembly => assembly.GetTypes()).Where(IsMeant))
         {
             Type[] made = type.IsGenericTypeDefinition ? [.. arguments.Select(argument => Made(type, argument)).OfType<Type>()] : [type];
@@ -70,7 +71,8 @@ internal static partial class ListingsBench
     }
 
     private static bool IsMeant(Type type) => type == typeof(string) || (type.Namespace is { } name
-        && (name.StartsWith("System.Collections", StringComparison.Ordinal) || name.StartsWith("System.Numerics", StringComparison.Ordinal)));
+        && (name.StartsWith("System.Collections", StringComparison.Ordinal)
+            || name.StartsWith("System.Numerics", StringComparison.Ordinal)));
 
     private static Type? Made(Type type, Type argument)
     {
@@ -93,7 +95,8 @@ internal static partial class ListingsBench
 
         try
         {
-            RuntimeHelpers.PrepareMethod(method.MethodHandle, [.. (method.DeclaringType?.GetGenericArguments() ?? []).Select(type => type.TypeHandle)]);
+            RuntimeHelpers.PrepareMethod(method.MethodHandle,
+                [.. (method.DeclaringType?.GetGenericArguments() ?? []).Select(type => type.TypeHandle)]);
         }
         catch (Exception exception) when (exception is TypeLoadException or PlatformNotSupportedException or ArgumentException or InvalidProgramException)
         {
@@ -112,7 +115,8 @@ internal static partial class ListingsBench
         var methods = read.Select(listing => listing.Method).Distinct().Count();
         Console.WriteLine($"{all.Count:N0} listings, {methods:N0} methods, {read.Sum(listing => listing.All.Count()):N0} instructions read in {took.TotalSeconds:0.0} s");
         Console.WriteLine($"not read: {all.Count - read.Count}; misread: {misread.Count}");
-        foreach (var problem in all.Where(listing => listing.Problem is not null).Select(listing => $"{listing.Method}: {listing.Problem}").Concat(misread).Take(20))
+        foreach (var problem in all.Where(listing => listing.Problem is not null).Select(listing => $"{listing.Method}: {listing.Problem}")
+            .Concat(misread).Take(20))
         {
             Console.WriteLine($"  {problem}");
         }
@@ -125,7 +129,8 @@ internal static partial class ListingsBench
     // By the bytes, which the listing states beside what it calls them.
     private static IEnumerable<string> Differences(MachineListing listing)
     {
-        byte[] bytes = [.. listing.Raw.Select(line => Bytes().Match(line)).Where(match => match.Success).SelectMany(match => Convert.FromHexString(match.Groups[1].Value))];
+        byte[] bytes = [.. listing.Raw.Select(line => Bytes().Match(line)).Where(match => match.Success)
+            .SelectMany(match => Convert.FromHexString(match.Groups[1].Value))];
         var reader = new ByteArrayCodeReader(bytes);
         var decoder = Decoder.Create(64, reader);
         var position = 0;

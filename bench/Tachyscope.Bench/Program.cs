@@ -25,7 +25,7 @@ switch (args.FirstOrDefault())
         return await PinpointBench.RunAsync(args[1],
             int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var hunts) ? hunts : 0);
     case "listings":
-        return ListingsBench.Run(args.ElementAtOrDefault(1));
+        return ListingsBench.Run();
     case "compile":
         return ListingsBench.Compile();
     case "answers":
@@ -49,7 +49,7 @@ switch (args.FirstOrDefault())
     default:
         Console.WriteLine(
             "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | pages | history [RUNS] [SERVER] | "
-                + "listings [DOTNET] | answers | pooling | testing [RUNS]"
+                + "listings | answers | pooling | testing [RUNS]"
             + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES] | pinpoint TOOL [HUNTS]"
             + " | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;

@@ -42,7 +42,8 @@ public static class CodeFile
 
     private static void WriteText(CodeReport report, Stream stream)
     {
-        using var writer = new StreamWriter(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: false), leaveOpen: true) { NewLine = "\n" };
+        using var writer = new StreamWriter(stream, new UTF8Encoding(encoderShouldEmitUTF8Identifier: false),
+            leaveOpen: true) { NewLine = "\n" };
         CodeView.Write(report, TerminalConsole.Plain(writer));
     }
 }

@@ -21,7 +21,8 @@ public sealed class CodeTests
     {
         { "vectors", ReasonKind.NoVectors }, { "wider vectors", ReasonKind.NarrowerVectors }, { "calls", ReasonKind.Calls },
         { "divisions", ReasonKind.Divisions }, { "bounds checks", ReasonKind.BoundsChecks }, { "branches", ReasonKind.Branches },
-        { "folded away", ReasonKind.NotFolded }, { "atomic instructions", ReasonKind.Atomics }, { "more to do", ReasonKind.MoreInstructions },
+        { "folded away", ReasonKind.NotFolded }, { "atomic instructions", ReasonKind.Atomics }, { "deeper loops", ReasonKind.DeeperLoops },
+            { "more to do", ReasonKind.MoreInstructions },
         { "allocations", ReasonKind.Allocations }, { "indirect calls", ReasonKind.IndirectCalls }, { "type checks", ReasonKind.TypeChecks },
         { "write barriers", ReasonKind.WriteBarriers }, { "copies", ReasonKind.Copies }, { "the same code", null },
     };
@@ -32,7 +33,8 @@ public sealed class CodeTests
     public async Task The_reason_named_is_the_one_that_is_true_and_no_other(string study, ReasonKind? reason)
     {
         Assert.SkipUnless(IsX64, OnlyX64);
-        Assert.SkipUnless(Vector256.IsHardwareAccelerated || reason != ReasonKind.NarrowerVectors, "This processor has one width of vectors.");
+        Assert.SkipUnless(Vector256.IsHardwareAccelerated || reason != ReasonKind.NarrowerVectors,
+            "This processor has one width of vectors.");
 
         var codes = await LookAsync(study);
 
@@ -54,7 +56,8 @@ public sealed class CodeTests
         Assert.Equal("the same code · its code", lines[0]);
         Assert.StartsWith("  = slow and fast are the same machine code: where their times differ,", lines[1], StringComparison.Ordinal);
         Assert.Contains("the same code · slow: instructions ", output, StringComparison.Ordinal);
-        Assert.Contains("Tachyscope.Reasons.Levels:SumOf – Tachyscope.Reasons.Levels:SumAgain · lowered C#", output, StringComparison.Ordinal);
+        Assert.Contains("Tachyscope.Reasons.Levels:SumOf – Tachyscope.Reasons.Levels:SumAgain · lowered C#", output,
+            StringComparison.Ordinal);
         Assert.Contains("Tachyscope.Reasons.Levels:SumOf – Tachyscope.Reasons.Levels:SumAgain · IL", output, StringComparison.Ordinal);
         Assert.Contains("Levels:SumOf(int[]):int – Tachyscope.Reasons.Levels:SumAgain(int[]):int", output, StringComparison.Ordinal);
         Assert.Contains("slow · the measured loop · ", output, StringComparison.Ordinal);
@@ -71,7 +74,8 @@ public sealed class CodeTests
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         Assert.Matches(@"calls · slow: instructions \d+.*, calls [1-9]", output);
-        Assert.Contains("the code itself: name one variant, or two to put them side by side; or add --show ", output, StringComparison.Ordinal);
+        Assert.Contains("the code itself: name one variant, or two to put them side by side; or add --show ", output,
+            StringComparison.Ordinal);
         Assert.DoesNotContain("ret\n", output, StringComparison.Ordinal);
     }
 
@@ -91,7 +95,8 @@ public sealed class CodeTests
     [InlineData("\"*vectors\" stands for \"vectors\", \"wider vectors\"; name one of them.", "*vectors")]
     [InlineData("study \"calls\" has no variant \"faster\", but \"slow\", \"fast\"; name these.", "calls", "faster")]
     [InlineData("\"deep\" is no whole number from 0 to 12; write how many calls deep to follow, such as 1.", "calls", "--depth", "deep")]
-    [InlineData("--show: \"assembler\" is nothing that can be shown; there are lowered, il, machine, loop, inlining, all.", "calls", "--show", "assembler")]
+    [InlineData("--show: \"assembler\" is nothing that can be shown; there are lowered, il, machine, loop, inlining, all.", "calls",
+        "--show", "assembler")]
     public async Task What_is_asked_wrongly_is_answered_with_what_there_is(string told, params string[] arguments)
     {
         var (exitCode, _, error) = await RunAsync(arguments);
@@ -105,13 +110,15 @@ public sealed class CodeTests
     {
         using var project = new ScriptedProject(new Script
         {
-            Studies = [ScriptedStudies.Of("lamps", "steady", "quick")], Rows = [new() { Nanoseconds = [100] }, new() { Nanoseconds = [50] }],
+            Studies = [ScriptedStudies.Of("lamps", "steady", "quick")],
+                Rows = [new() { Nanoseconds = [100] }, new() { Nanoseconds = [50] }],
         });
 
         var (exitCode, output, _) = await project.AskAsync(["code", "*", "--project", project.Assembly]);
 
         Assert.Equal(ExitCode.Failed, exitCode);
-        Assert.Contains("its operation is made when it runs, and belongs to no assembly; write it as a lambda or a method", output, StringComparison.Ordinal);
+        Assert.Contains("its operation is made when it runs, and belongs to no assembly; write it as a lambda or a method", output,
+            StringComparison.Ordinal);
     }
 
     private static async Task<IReadOnlyList<VariantCode>> LookAsync(string study)

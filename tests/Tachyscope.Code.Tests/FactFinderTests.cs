@@ -10,15 +10,19 @@ public sealed class FactFinderTests
     {
         var facts = Of(
             "push     rbp", "mov      qword ptr [rbp-0x08], rdi", "mov      rax, qword ptr [rdi+0x08]", "-",
-            "cmp      ecx, dword ptr [rax+0x08]", "jae      G_M000_IG04", "vaddpd   ymm0, ymm0, ymmword ptr [rax+8*rcx+0x10]", "idiv     edx:eax, esi",
+            "cmp      ecx, dword ptr [rax+0x08]", "jae      G_M000_IG04", "vaddpd   ymm0, ymm0, ymmword ptr [rax+8*rcx+0x10]",
+                "idiv     edx:eax, esi",
             "mov      dword ptr [rax+0x20], ecx", "dec      ecx", "jg       SHORT G_M000_IG02", "-",
-            "call     CORINFO_HELP_NEWSFAST", "call     [Lamp:Burn():int]", "call     [r11]ILamp:Light():this", "call     CORINFO_HELP_ASSIGN_REF",
+            "call     CORINFO_HELP_NEWSFAST", "call     [Lamp:Burn():int]", "call     [r11]ILamp:Light():this",
+                "call     CORINFO_HELP_ASSIGN_REF",
             "call     CORINFO_HELP_CHKCASTCLASS", "ret      ", "-", "call     CORINFO_HELP_RNGCHKFAIL", "int3     ");
 
         Assert.Equal(new CodeFacts
         {
-            Methods = 1, Instructions = 17, Bytes = 0, Loops = 1, Branches = 2, Calls = 1, IndirectCalls = 1, Loads = 3, Stores = 1, Spills = 1,
-            BoundsChecks = 1, Divisions = 1, Atomics = 0, Vectors = 1, VectorBits = 256, Allocations = 1, TypeChecks = 1, WriteBarriers = 1, OtherHelpers = 0,
+            Methods = 1, Instructions = 17, Bytes = 0, Loops = 1, LoopDepth = 1, Branches = 2, Calls = 1, IndirectCalls = 1, Loads = 3,
+                Stores = 1, Spills = 1,
+            BoundsChecks = 1, Divisions = 1, Atomics = 0, Vectors = 1, VectorBits = 256, Allocations = 1, TypeChecks = 1, WriteBarriers = 1,
+                OtherHelpers = 0,
             IsFoldedAway = false,
         }, facts);
     }
@@ -31,12 +35,14 @@ public sealed class FactFinderTests
     [InlineData("vpaddd   zmm0, zmm0, zmm1", 512)]
     [InlineData("vfmadd231ps ymm0, ymm1, ymm2", 256)]
     [InlineData("popcnt   eax, ecx", 0)]
-    public void Only_what_computes_several_numbers_at_once_is_a_vector(string line, int bits) => Assert.Equal(bits, Of(line, "ret      ").VectorBits);
+    public void Only_what_computes_several_numbers_at_once_is_a_vector(string line, int bits)
+        => Assert.Equal(bits, Of(line, "ret      ").VectorBits);
 
     [Fact]
     public void A_cold_block_that_jumps_back_is_no_loop()
     {
-        var facts = Of("test     edi, edi", "je       G_M000_IG03", "-", "mov      eax, edi", "ret      ", "-", "mov      edi, 1", "jmp      G_M000_IG02");
+        var facts = Of("test     edi, edi", "je       G_M000_IG03", "-", "mov      eax, edi", "ret      ", "-", "mov      edi, 1",
+            "jmp      G_M000_IG02");
 
         Assert.Equal(0, facts.Loops);
     }
@@ -47,7 +53,18 @@ public sealed class FactFinderTests
         var facts = Of("xor      eax, eax", "-", "xor      ecx, ecx", "-", "inc      ecx", "cmp      ecx, 3", "jl       G_M000_IG03", "-",
             "cmp      ecx, 4", "je       G_M000_IG03", "inc      eax", "cmp      eax, 5", "jl       G_M000_IG02", "-", "ret      ");
 
-        Assert.Equal(2, facts.Loops);
+        Assert.Equal((2, 2), (facts.Loops, facts.LoopDepth));
+    }
+
+    [Fact]
+    public void A_loop_in_what_is_called_from_a_loop_lies_within_it()
+    {
+        var caller = Listings.Of("Lamp:Light():int", "xor      ebx, ebx", "-", "call     [Lamp:Burn():int]", "dec      ebx",
+            "jg       G_M000_IG02", "-", "ret      ");
+        var called = Listings.Of("Lamp:Burn():int", "xor      eax, eax", "-", "inc      eax", "jl       G_M000_IG02", "-", "ret      ");
+
+        Assert.Equal(2, FactFinder.Of(new CodeTree(caller, [new(called, [])])).LoopDepth);
+        Assert.Equal(1, FactFinder.Of(new CodeTree(caller, [])).LoopDepth);
     }
 
     [Theory]

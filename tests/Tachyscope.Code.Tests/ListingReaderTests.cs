@@ -22,7 +22,8 @@ public sealed class ListingReaderTests
             Assert.True(listing.IsFinal);
             Assert.Equal(instructions, listing.Instructions);
             Assert.Equal(listing.CodeBytes, listing.All.Sum(instruction => instruction.Length));
-            Assert.All(listing.Blocks, block => Assert.Equal(block.Offset, block.Instructions is [var first, ..] ? first.Offset : block.Offset));
+            Assert.All(listing.Blocks, block
+                => Assert.Equal(block.Offset, block.Instructions is [var first, ..] ? first.Offset : block.Offset));
         });
     }
 
@@ -38,7 +39,8 @@ public sealed class ListingReaderTests
         Assert.Equal(3, loops.Count);
         Assert.Contains(loops[0].All, instruction => instruction.Callee == "GaugeReadings:OverArray(int[]):int");
         Assert.Equal(["GaugeReadings:OverArray(int[]):int"], set.Follow(loops[0], 1).Callees.Select(callee => callee.Listing.Method));
-        Assert.Contains(loops[1].All, instruction => instruction is { IsIndirectCall: true, Callee: "System.Delegate:GetTarget():System.Object:this" });
+        Assert.Contains(loops[1].All, instruction
+            => instruction is { IsIndirectCall: true, Callee: "System.Delegate:GetTarget():System.Object:this" });
     }
 
     [Fact]

@@ -14,7 +14,8 @@ public sealed class MethodReaderTests : IDisposable
 
     [Fact]
     public void A_method_is_named_as_listings_name_it()
-        => Assert.Equal(new MethodName("Tachyscope.Code.Tests.MethodReaderTests+Sugar", "Levels", 1), _reader.NameOf(Token(nameof(Sugar.Levels))));
+        => Assert.Equal(new MethodName("Tachyscope.Code.Tests.MethodReaderTests+Sugar", "Levels", 1), _reader
+            .NameOf(Token(nameof(Sugar.Levels))));
 
     [Theory]
     [InlineData(nameof(Sugar.Levels), "<Levels>d__", "MoveNext")]

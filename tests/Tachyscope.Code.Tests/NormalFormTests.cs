@@ -6,13 +6,15 @@ namespace Tachyscope.Code.Tests;
 public sealed class NormalFormTests
 {
     private static readonly string[] s_sum =
-        ["xor      eax, eax", "-", "add      eax, dword ptr [rdi+4*rcx+0x10]", "inc      ecx", "cmp      ecx, esi", "jl       SHORT G_M000_IG02", "-", "ret      "];
+        ["xor      eax, eax", "-", "add      eax, dword ptr [rdi+4*rcx+0x10]", "inc      ecx", "cmp      ecx, esi",
+            "jl       SHORT G_M000_IG02", "-", "ret      "];
 
     [Fact]
     public void Registers_and_labels_do_not_make_code_differ()
     {
         string[] renamed =
-            ["xor      edx, edx", "-", "-", "add      edx, dword ptr [r8+4*r9+0x10]", "inc      r9d", "cmp      r9d, r10d", "jl       G_M000_IG03", "-", "ret      "];
+            ["xor      edx, edx", "-", "-", "add      edx, dword ptr [r8+4*r9+0x10]", "inc      r9d", "cmp      r9d, r10d",
+                "jl       G_M000_IG03", "-", "ret      "];
 
         Assert.True(AreSame(s_sum, renamed, isSameProcess: true));
     }
@@ -54,7 +56,8 @@ public sealed class NormalFormTests
     public void What_is_called_by_the_same_name_may_still_be_other_code()
     {
         var caller = Listings.Of("Lamp:Light():int", "call     [Lamp:Burn():int]", "ret      ");
-        var (slow, fast) = (Listings.Of("Lamp:Burn():int", "mov      eax, 1", "ret      "), Listings.Of("Lamp:Burn():int", "mov      eax, 2", "ret      "));
+        var (slow, fast) = (Listings.Of("Lamp:Burn():int", "mov      eax, 1", "ret      "), Listings
+            .Of("Lamp:Burn():int", "mov      eax, 2", "ret      "));
 
         Assert.False(NormalForm.AreSame(new(caller, [new(slow, [])]), new(caller, [new(fast, [])]), isSameProcess: false));
         Assert.True(NormalForm.AreSame(new(caller, [new(slow, [])]), new(caller, [new(slow, [])]), isSameProcess: false));
@@ -75,7 +78,8 @@ public sealed class NormalFormTests
     {
         var rows = SideBySide.Of(["a", "b", "c", "d"], ["a", "x", "c", "e", "d"]);
 
-        Assert.Equal([(0, 0, true), (1, 1, false), (2, 2, true), (null, 3, false), (3, 4, true)], rows.Select(row => (row.Left, row.Right, row.IsSame)));
+        Assert.Equal([(0, 0, true), (1, 1, false), (2, 2, true), (null, 3, false), (3, 4, true)], rows
+            .Select(row => (row.Left, row.Right, row.IsSame)));
     }
 
     [Theory]
@@ -84,14 +88,16 @@ public sealed class NormalFormTests
     [InlineData("net10.0")]
     public void Every_recorded_listing_is_itself_and_no_other(string runtime)
     {
-        var listings = Listings.Recorded(runtime).Where(listing => !listing.Method.Contains("MeasuredLoop", StringComparison.Ordinal)).ToList();
+        var listings = Listings.Recorded(runtime).Where(listing => !listing.Method.Contains("MeasuredLoop", StringComparison.Ordinal))
+            .ToList();
 
         Assert.All(listings, one => Assert.Equal([one.Method],
             listings.Where(other => NormalForm.AreSame(new(one, []), new(other, []), isSameProcess: true)).Select(other => other.Method)));
     }
 
     private static bool AreSame(string[] one, string[] other, bool isSameProcess)
-        => NormalForm.AreSame(new(Listings.Of("Lamp:Light():int", one), []), new(Listings.Of("Lamp:Light():int", other), []), isSameProcess);
+        => NormalForm.AreSame(new(Listings.Of("Lamp:Light():int", one), []), new(Listings.Of("Lamp:Light():int", other), []),
+            isSameProcess);
 
     private static MachineListing WithConstant(string name, string value)
         => Assert.Single(Listings.Read(Listings.Text("Lamp:Light():double", $"vmovsd   xmm0, qword ptr [reloc @{name}]", "ret      ")

@@ -4,7 +4,8 @@ using System.Runtime.Intrinsics;
 
 namespace Tachyscope.Reasons;
 
-/// <summary>Over the levels of a tide: the slower variant stands first, the faster one second; what differs is in the study's name.</summary>
+/// <summary>Over the levels of a tide: the slower variant stands first, the faster one second; what differs is in the study's
+/// name.</summary>
 internal static class Levels
 {
     private const int Count = 512;
@@ -198,7 +199,37 @@ internal static class Levels
             return sum < 0 ? 1 : 0;
         });
 
-    public static Study SameCode => Study.Of("the same code").Input("levels", Make).Baseline("slow", levels => SumOf(levels)).Variant("fast", levels => SumAgain(levels));
+    public static Study DeeperLoops => Study.Of("deeper loops").Input("levels", Make)
+        .Baseline("slow", levels =>
+        {
+            var highest = 0;
+            for (var i = 8; i < levels.Length; i++)
+            {
+                var sum = 0;
+                for (var j = i - 8; j < i; j++)
+                {
+                    sum += levels[j];
+                }
+
+                highest = Math.Max(highest, sum);
+            }
+
+            return highest;
+        })
+        .Variant("fast", levels =>
+        {
+            var (highest, sum) = (0, 0);
+            for (var i = 0; i < levels.Length - 1; i++)
+            {
+                sum += levels[i] - (i < 8 ? 0 : levels[i - 8]);
+                highest = Math.Max(highest, i < 7 ? 0 : sum);
+            }
+
+            return highest;
+        });
+
+    public static Study SameCode => Study.Of("the same code").Input("levels", Make).Baseline("slow", levels => SumOf(levels))
+        .Variant("fast", levels => SumAgain(levels));
 
     private static int[] Make() => [.. Enumerable.Range(0, Count).Select(index => (index * 7_919 % 997) + 1)];
 

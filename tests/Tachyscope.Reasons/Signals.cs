@@ -1,6 +1,7 @@
 namespace Tachyscope.Reasons;
 
-/// <summary>Over the signals of a harbour: the slower variant stands first, the faster one second; what differs is in the study's name.</summary>
+/// <summary>Over the signals of a harbour: the slower variant stands first, the faster one second; what differs is in the study's
+/// name.</summary>
 internal static class Signals
 {
     private const int Count = 256;
@@ -136,11 +137,13 @@ internal static class Signals
 
     private sealed class Mix
     {
-        public ISignal[] Signals { get; } = [.. Enumerable.Range(0, Count).Select(index => (ISignal)((index % 3) switch { 0 => new Lamp(index, null), 1 => new Horn(index), _ => new Bell(index) }))];
+        public ISignal[] Signals { get; } = [.. Enumerable.Range(0, Count)
+            .Select(index => (ISignal)((index % 3) switch { 0 => new Lamp(index, null), 1 => new Horn(index), _ => new Bell(index) }))];
 
         public Lamp[] Lamps { get; } = [.. Enumerable.Range(0, Count).Select(index => new Lamp(index, null))];
 
-        public object[] Objects { get; } = [.. Enumerable.Range(0, Count).Select(index => (object)((index % 2) switch { 0 => new Marker(index), _ => new Light(index) }))];
+        public object[] Objects { get; } = [.. Enumerable.Range(0, Count)
+            .Select(index => (object)((index % 2) switch { 0 => new Marker(index), _ => new Light(index) }))];
 
         public Marker[] Markers { get; } = [.. Enumerable.Range(0, Count).Select(index => new Marker(index))];
 

@@ -22,7 +22,8 @@ public sealed class ConventionTests
         ["Tachyscope.CodeFixes"] = [],
         ["Tachyscope.Testing"] = [],
         ["Tachyscope.Exports"] = ["Tachyscope.Reports"],
-        ["Tachyscope.Cli"] = ["Tachyscope.Code", "Tachyscope.Exports", "Tachyscope.History", "Tachyscope.Lab", "Tachyscope.Reports", "Tachyscope.Snippets"],
+        ["Tachyscope.Cli"] = ["Tachyscope.Code", "Tachyscope.Exports", "Tachyscope.History", "Tachyscope.Lab", "Tachyscope.Reports",
+            "Tachyscope.Snippets"],
     };
 
     [Fact]

@@ -73,8 +73,9 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
         using var reader = new VariantReader(listings, capture.Inlinings, target, Depth) { IsLoweredRead = IsLoweredRead };
         return
         [
-            .. capture.Study.Variants.Where(row => names.Count == 0 || names.Any(name => IsMeant(row, name)) || (IsBaselineRead && row.IsBaseline))
-                .Select(reader.Read),
+            .. capture.Study.Variants.Where(row => names.Count == 0 || names.Any(name => IsMeant(row, name))
+                || (IsBaselineRead
+                && row.IsBaseline)).Select(reader.Read),
         ];
     }
 

@@ -88,7 +88,8 @@ internal sealed class ProbeSession(string project, CodeLook look, Preparation pr
     // Whichever of two turns out to be the slower.
     private static IEnumerable<Probe> Suggested(IReadOnlyList<VariantCode> codes)
     {
-        var kinds = Pairs(codes).SelectMany(pair => ReasonFinder.Between(pair.One.Tree!, pair.Other.Tree!)).Select(reason => reason.Kind).ToHashSet();
+        var kinds = Pairs(codes).SelectMany(pair => ReasonFinder.Between(pair.One.Tree!, pair.Other.Tree!)).Select(reason => reason.Kind)
+            .ToHashSet();
         return Probe.Catalogue.Where(probe => kinds.Contains(probe.Kind));
     }
 
@@ -103,5 +104,6 @@ internal sealed class ProbeSession(string project, CodeLook look, Preparation pr
         return from one in usable from other in usable where one != other select (one, other);
     }
 
-    private static VariantCode? Of(IReadOnlyList<VariantCode> codes, VariantCode code) => codes.FirstOrDefault(other => other.Name == code.Name);
+    private static VariantCode? Of(IReadOnlyList<VariantCode> codes, VariantCode code)
+        => codes.FirstOrDefault(other => other.Name == code.Name);
 }

@@ -34,7 +34,8 @@ internal sealed class CodeCommand
 
     private readonly Option<string> _project = new("--project")
     {
-        Description = "The study project, its folder, a single .cs file or a built .dll; the current folder by default.", HelpName = "PROJECT",
+        Description = "The study project, its folder, a single .cs file or a built .dll; the current folder by default.",
+            HelpName = "PROJECT",
         DefaultValueFactory = _ => ".",
     };
 
@@ -61,7 +62,8 @@ internal sealed class CodeCommand
 
     private readonly Option<string[]> _out = new("--out")
     {
-        Description = $"Write all of it to a file, by its ending: {string.Join(", ", CodeFile.Endings)}. May be repeated.", HelpName = "FILE",
+        Description = $"Write all of it to a file, by its ending: {string.Join(", ", CodeFile.Endings)}. May be repeated.",
+            HelpName = "FILE",
         AllowMultipleArgumentsPerToken = false,
     };
 
@@ -128,7 +130,8 @@ internal sealed class CodeCommand
         catch (WorkerException exception)
         {
             return await _around.ComplainAsync(
-                [$"the worker of {project} {exception.Message}", .. exception.LastLines.Select(line => $"    {line}")], ExitCode.CouldNotRun);
+                [$"the worker of {project} {exception.Message}", .. exception.LastLines.Select(line => $"    {line}")],
+                    ExitCode.CouldNotRun);
         }
         finally
         {
@@ -137,7 +140,8 @@ internal sealed class CodeCommand
     }
 
     private async Task<int> LookAsync(
-        ParseResult result, string project, List<PreparedTarget> targets, Preparation preparation, RunDisplay display, CancellationToken cancellation)
+        ParseResult result, string project, List<PreparedTarget> targets, Preparation preparation, RunDisplay display,
+            CancellationToken cancellation)
     {
         var names = result.GetValue(_variants) ?? [];
         string[] blocks = result.GetValue(_show) is not { Length: > 0 } shown ? (names.Length > 0 ? [CodeBlocks.Machine] : [])
@@ -145,7 +149,8 @@ internal sealed class CodeCommand
         var files = result.GetValue(_out) ?? [];
         var look = new CodeLook(new CodeWatch(_options.FewPlan(result)), result.GetValue(_study)!, names)
         {
-            Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered) || files.Length > 0, IsBaselineRead = result.GetValue(_probe),
+            Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered) || files.Length > 0,
+                IsBaselineRead = result.GetValue(_probe),
         };
         List<VariantCode> codes = [];
         foreach (var target in targets)
@@ -153,7 +158,8 @@ internal sealed class CodeCommand
             var found = await look.AtAsync(target, cancellation);
             if (found.Problem is { } problem)
             {
-                return await _around.ComplainAsync([$"{(target.Target.Name.Length == 0 ? project : target.Target.Name)}: {problem}"], ExitCode.WrongUse);
+                return await _around.ComplainAsync([$"{(target.Target.Name.Length == 0 ? project : target.Target.Name)}: {problem}"],
+                    ExitCode.WrongUse);
             }
 
             codes.AddRange(found.Codes);
@@ -163,7 +169,8 @@ internal sealed class CodeCommand
         if (result.GetValue(_probe))
         {
             var plan = _options.FewPlan(result);
-            var probed = await new ProbeSession(project, look, preparation, display).RunAsync(targets[0], [.. codes.Where(code => code.Target == targets[0].Target.Name)],
+            var probed = await new ProbeSession(project, look, preparation, display).RunAsync(targets[0],
+                [.. codes.Where(code => code.Target == targets[0].Target.Name)],
                 plan with { Only = [look.Study], WithinSeconds = plan.WithinSeconds ?? UsualSeconds }, cancellation);
             if (probed.Plain is not { } plain)
             {

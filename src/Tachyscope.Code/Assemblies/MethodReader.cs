@@ -35,7 +35,8 @@ public sealed class MethodReader : IDisposable
     // handler is put back into the words it was made from.
     private static readonly DecompilerSettings s_plainly = new(LanguageVersion.CSharp1)
     {
-        ForEachStatement = false, UsingStatement = false, LockStatement = false, SwitchStatementOnString = false, SparseIntegerSwitch = false,
+        ForEachStatement = false, UsingStatement = false, LockStatement = false, SwitchStatementOnString = false,
+            SparseIntegerSwitch = false,
         ShowXmlDocumentation = false, AlwaysUseGlobal = false, ThrowOnAssemblyResolveErrors = false, FileScopedNamespaces = false,
     };
 
@@ -86,12 +87,14 @@ public sealed class MethodReader : IDisposable
     /// <summary>What the compiler wrote out of a method, as C# without the sugar.</summary>
     /// <param name="token">Its metadata token.</param>
     public IReadOnlyList<string> Lowered(int token)
-        => [.. Lines(_decompiler.Value.DecompileAsString(Handle(token))).SkipWhile(line => line.StartsWith("using ", StringComparison.Ordinal) || line.Length == 0)];
+        => [.. Lines(_decompiler.Value.DecompileAsString(Handle(token)))
+            .SkipWhile(line => line.StartsWith("using ", StringComparison.Ordinal) || line.Length == 0)];
 
     /// <summary>Closes it.</summary>
     public void Dispose() => _file.Dispose();
 
-    private static IEnumerable<string> Lines(string text) => text.ReplaceLineEndings("\n").TrimEnd().Split('\n').Select(line => line.TrimEnd().Replace("\t", "    "));
+    private static IEnumerable<string> Lines(string text)
+        => text.ReplaceLineEndings("\n").TrimEnd().Split('\n').Select(line => line.TrimEnd().Replace("\t", "    "));
 
     private static MethodDefinitionHandle Handle(int token) => (MethodDefinitionHandle)MetadataTokens.EntityHandle(token);
 
@@ -147,8 +150,8 @@ public sealed class MethodReader : IDisposable
         var signature = _metadata.GetBlobBytes(member.Signature);
         return _metadata.GetTypeDefinition(type).GetMethods()
             .Where(method => _metadata.StringComparer.Equals(_metadata.GetMethodDefinition(method).Name, _metadata.GetString(member.Name))
-                && _metadata.GetBlobBytes(_metadata.GetMethodDefinition(method).Signature).AsSpan().SequenceEqual(signature))
-            .Select(method => (int?)MetadataTokens.GetToken(method)).FirstOrDefault();
+               
+            && _metadata.GetBlobBytes(_metadata.GetMethodDefinition(method).Signature).AsSpan().SequenceEqual(signature)).Select(method => (int?)MetadataTokens.GetToken(method)).FirstOrDefault();
     }
 
     private IEnumerable<int> StateMachineOf(int token)
@@ -157,7 +160,8 @@ public sealed class MethodReader : IDisposable
         {
             var attribute = _metadata.GetCustomAttribute(handle);
             if (attribute.Constructor.Kind != HandleKind.MemberReference
-                || _metadata.GetMemberReference((MemberReferenceHandle)attribute.Constructor).Parent is not { Kind: HandleKind.TypeReference } parent
+                || _metadata.GetMemberReference(
+                    (MemberReferenceHandle)attribute.Constructor).Parent is not { Kind: HandleKind.TypeReference } parent
                 || !s_stateMachines.Contains(_metadata.GetString(_metadata.GetTypeReference((TypeReferenceHandle)parent).Name)))
             {
                 continue;
@@ -188,13 +192,15 @@ public sealed class MethodReader : IDisposable
 
         public TypeDefinitionHandle? GetFunctionPointerType(MethodSignature<TypeDefinitionHandle?> signature) => null;
 
-        public virtual TypeDefinitionHandle? GetGenericInstantiation(TypeDefinitionHandle? genericType, System.Collections.Immutable.ImmutableArray<TypeDefinitionHandle?> typeArguments) => null;
+        public virtual TypeDefinitionHandle? GetGenericInstantiation(TypeDefinitionHandle? genericType,
+            System.Collections.Immutable.ImmutableArray<TypeDefinitionHandle?> typeArguments) => null;
 
         public TypeDefinitionHandle? GetGenericMethodParameter(object? genericContext, int index) => null;
 
         public TypeDefinitionHandle? GetGenericTypeParameter(object? genericContext, int index) => null;
 
-        public TypeDefinitionHandle? GetModifiedType(TypeDefinitionHandle? modifier, TypeDefinitionHandle? unmodifiedType, bool isRequired) => null;
+        public TypeDefinitionHandle? GetModifiedType(TypeDefinitionHandle? modifier, TypeDefinitionHandle? unmodifiedType, bool isRequired)
+            => null;
 
         public TypeDefinitionHandle? GetPinnedType(TypeDefinitionHandle? elementType) => null;
 
@@ -208,12 +214,14 @@ public sealed class MethodReader : IDisposable
 
         public TypeDefinitionHandle? GetTypeFromReference(MetadataReader reader, TypeReferenceHandle handle, byte rawTypeKind) => null;
 
-        public TypeDefinitionHandle? GetTypeFromSpecification(MetadataReader reader, object? genericContext, TypeSpecificationHandle handle, byte rawTypeKind) => null;
+        public TypeDefinitionHandle? GetTypeFromSpecification(MetadataReader reader, object? genericContext, TypeSpecificationHandle handle,
+            byte rawTypeKind) => null;
     }
 
     /// <summary>Finds which type of this assembly a generic one is made of.</summary>
     private sealed class GenericDefinition : NoTypes
     {
-        public override TypeDefinitionHandle? GetGenericInstantiation(TypeDefinitionHandle? genericType, System.Collections.Immutable.ImmutableArray<TypeDefinitionHandle?> typeArguments) => genericType;
+        public override TypeDefinitionHandle? GetGenericInstantiation(TypeDefinitionHandle? genericType,
+            System.Collections.Immutable.ImmutableArray<TypeDefinitionHandle?> typeArguments) => genericType;
     }
 }

@@ -15,6 +15,9 @@ public sealed record CodeFacts
     /// <summary>Places where a loop goes round.</summary>
     public required int Loops { get; init; }
 
+    /// <summary>How many loops lie within each other at most, those of what is called from within a loop counted too.</summary>
+    public required int LoopDepth { get; init; }
+
     /// <summary>Jumps that depend on a comparison.</summary>
     public required int Branches { get; init; }
 

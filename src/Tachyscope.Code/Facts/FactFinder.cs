@@ -15,7 +15,8 @@ public static class FactFinder
     private static readonly string[] s_slow = ["div", "idiv", "sqrt"];
 
     // What only moves, clears or widens, and is used for copying memory as well.
-    private static readonly string[] s_moving = ["mov", "zero", "xor", "cvt", "broadcast", "insr", "insert", "extr", "extract", "comis", "andp", "andnp", "orp"];
+    private static readonly string[] s_moving = ["mov", "zero", "xor", "cvt", "broadcast", "insr", "insert", "extr", "extract", "comis",
+        "andp", "andnp", "orp"];
 
     /// <summary>Counts in the code of an operation and of all that was followed from it.</summary>
     /// <param name="tree">The code; its listings were read.</param>
@@ -24,16 +25,17 @@ public static class FactFinder
         ArgumentNullException.ThrowIfNull(tree);
         var all = tree.All.ToList();
         List<CodeFacts> parts = [.. all.Select(listing => Of([.. listing.All], listing))];
-        return Sum(parts, tree.Callees.Count == 0 && parts[0].IsFoldedAway);
+        return Sum(parts, tree, tree.Callees.Count == 0 && parts[0].IsFoldedAway);
     }
 
     /// <summary>The counts of several parts together.</summary>
-    internal static CodeFacts Sum(IReadOnlyList<CodeFacts> parts, bool isFoldedAway) => new()
+    internal static CodeFacts Sum(IReadOnlyList<CodeFacts> parts, CodeTree tree, bool isFoldedAway) => new()
     {
         Methods = parts.Count,
         Instructions = parts.Sum(part => part.Instructions),
         Bytes = parts.Sum(part => part.Bytes),
         Loops = parts.Sum(part => part.Loops),
+        LoopDepth = DepthOf(tree),
         Branches = parts.Sum(part => part.Branches),
         Calls = parts.Sum(part => part.Calls),
         IndirectCalls = parts.Sum(part => part.IndirectCalls),
@@ -67,6 +69,7 @@ public static class FactFinder
             Instructions = code.Count,
             Bytes = code.Sum(instruction => instruction.Length),
             Loops = new FlowGraph(listing).LoopHeads.Count(head => listing.Blocks[head].Instructions.Any(all.Contains)),
+            LoopDepth = 0,
             Branches = code.Count(instruction => instruction.IsBranch),
             Calls = code.Count(instruction => instruction is { IsCall: true, IsIndirectCall: false } && HelperOf(instruction) is null),
             IndirectCalls = code.Count(instruction => instruction is { IsCall: true, IsIndirectCall: true }),
@@ -74,7 +77,8 @@ public static class FactFinder
             Stores = code.Count(instruction => Written(instruction) is { } written && !OperandText.IsFrame(written)),
             Spills = code.Count(instruction => Written(instruction) is { } written && OperandText.IsFrame(written)),
             BoundsChecks = code.Count(instruction => instruction is { IsBranch: true, JumpsTo: { } target }
-                && listing.Blocks[target].Instructions is [{ Callee: { } failing }, ..] && failing.Contains(OutOfRange, StringComparison.Ordinal)),
+                && listing.Blocks[target].Instructions is [{ Callee: { } failing }, ..]
+                    && failing.Contains(OutOfRange, StringComparison.Ordinal)),
             Divisions = code.Count(instruction => IsOneOf(instruction.Mnemonic.TrimStart('v'), s_slow)),
             Atomics = code.Count(instruction => instruction.Mnemonic.Contains("lock", StringComparison.Ordinal)
                 || instruction.Operands.StartsWith("lock", StringComparison.Ordinal)
@@ -86,22 +90,34 @@ public static class FactFinder
             WriteBarriers = code.Count(instruction => HelperOf(instruction) is { } helper && IsOneOf(helper, s_barriers)),
             OtherHelpers = code.Count(instruction => HelperOf(instruction) is { } helper
                 && !IsOneOf(helper, [.. s_allocating, .. s_typeChecks, .. s_barriers, .. s_throwing])),
-            IsFoldedAway = code.All(instruction => instruction.Mnemonic is "mov" or "movsxd" or "movzx" or "xor" or "ret" or "vmovsd" or "vmovss" or "vxorps" or "vmovups"
+            IsFoldedAway = code.All(instruction
+                => instruction.Mnemonic is "mov" or "movsxd" or "movzx" or "xor" or "ret" or "vmovsd" or "vmovss" or "vxorps" or "vmovups"
                 && !IsLoad(instruction, isConstantCounted: false) && Written(instruction) is null),
         };
+    }
+
+    private static int DepthOf(CodeTree tree)
+    {
+        var depths = new FlowGraph(tree.Listing).Depths;
+        var called = tree.Callees.Select(callee => DepthOf(callee) + tree.Listing.Blocks.Select((block, index) => (block, index))
+            .Where(pair => pair.block.Instructions.Any(instruction => instruction.Callee == callee.Listing.Method))
+                .Max(pair => depths[pair.index]));
+        return depths.Concat(called).DefaultIfEmpty(0).Max();
     }
 
     private static bool IsOneOf(string name, IEnumerable<string> beginnings)
         => beginnings.Any(beginning => name.StartsWith(beginning, StringComparison.Ordinal));
 
     private static string? HelperOf(MachineInstruction instruction)
-        => instruction is { IsCall: true, Callee: { } callee } && callee.StartsWith(Helper, StringComparison.Ordinal) ? callee[Helper.Length..] : null;
+        => instruction is { IsCall: true, Callee: { } callee } && callee.StartsWith(Helper, StringComparison.Ordinal)
+            ? callee[Helper.Length..] : null;
 
     private static bool IsLoad(MachineInstruction instruction) => IsLoad(instruction, isConstantCounted: true);
 
     private static bool IsLoad(MachineInstruction instruction, bool isConstantCounted)
         => instruction.Mnemonic != "lea" && !instruction.IsCall
-            && OperandText.Split(instruction.Operands).Index().Any(operand => OperandText.IsMemory(operand.Item) && !OperandText.IsFrame(operand.Item)
+            && OperandText.Split(instruction.Operands).Index().Any(operand => OperandText.IsMemory(operand.Item)
+                && !OperandText.IsFrame(operand.Item)
                 && (operand.Index > 0 || ReadsFirst(instruction))
                 && (isConstantCounted || !operand.Item.Contains("@RWD", StringComparison.Ordinal)));
 
@@ -111,7 +127,8 @@ public static class FactFinder
 
     private static string? Written(MachineInstruction instruction)
         => instruction.Mnemonic is not ("cmp" or "test" or "lea" or "push" or "bt") && !instruction.IsCall
-            && !instruction.Mnemonic.Contains("comis", StringComparison.Ordinal) && !instruction.Mnemonic.Contains("ptest", StringComparison.Ordinal)
+            && !instruction.Mnemonic.Contains("comis", StringComparison.Ordinal)
+                && !instruction.Mnemonic.Contains("ptest", StringComparison.Ordinal)
             && OperandText.Split(instruction.Operands).FirstOrDefault() is { } first && OperandText.IsMemory(first) ? first : null;
 
     private static bool IsVector(MachineInstruction instruction)

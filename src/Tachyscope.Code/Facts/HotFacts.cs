@@ -15,7 +15,7 @@ public static class HotFacts
         ArgumentNullException.ThrowIfNull(tree);
         List<CodeFacts> parts = [];
         Collect(tree, isHot: !tree.All.Any(HasLoop), parts, []);
-        return FactFinder.Sum(parts.Count == 0 ? [FactFinder.Of([], tree.Listing)] : parts, FactFinder.Of(tree).IsFoldedAway);
+        return FactFinder.Sum(parts.Count == 0 ? [FactFinder.Of([], tree.Listing)] : parts, tree, FactFinder.Of(tree).IsFoldedAway);
     }
 
     private static bool HasLoop(MachineListing listing) => new FlowGraph(listing).LoopHeads.Any();

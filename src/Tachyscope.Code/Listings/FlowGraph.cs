@@ -28,6 +28,25 @@ internal sealed class FlowGraph
         }
     }
 
+    /// <summary>How many loops each block lies in.</summary>
+    public IReadOnlyList<int> Depths
+    {
+        get
+        {
+            var before = Dominators();
+            var depths = new int[_next.Length];
+            foreach (var head in LoopHeads)
+            {
+                foreach (var block in BodyOf(head, before))
+                {
+                    depths[block]++;
+                }
+            }
+
+            return depths;
+        }
+    }
+
     /// <summary>Whether a block ends by throwing.</summary>
     public bool Throws(int block) => _throws[block];
 
@@ -44,6 +63,27 @@ internal sealed class FlowGraph
         var ends = block.Instructions is [.., var last] && (last.Mnemonic is "jmp" or "ret" or "int3" || last.IsTailCall);
         var cases = block.Instructions is [.., { Mnemonic: "jmp", JumpsTo: null }] ? listing.Cases : [];
         return [.. jumps.Concat(cases).Concat(ends || index + 1 == listing.Blocks.Count ? [] : [index + 1]).Distinct()];
+    }
+
+    // The head, and what comes to a jump back to it without going through it.
+    private HashSet<int> BodyOf(int head, bool[]?[] before)
+    {
+        HashSet<int> body = [head];
+        var open = new Stack<int>(Enumerable.Range(0, _next.Length)
+            .Where(block => before[block] is { } through && through[head] && _next[block].Contains(head)));
+        while (open.TryPop(out var block))
+        {
+            if (body.Add(block))
+            {
+                foreach (var previous in Enumerable.Range(0, _next.Length).Where(other => before[other] is not null
+                    && _next[other].Contains(block)))
+                {
+                    open.Push(previous);
+                }
+            }
+        }
+
+        return body;
     }
 
     // By one step at least.

@@ -160,7 +160,8 @@ public static partial class ListingReader
             if (DataLine().Match(line) is { Success: true } data)
             {
                 _constant = data.Groups[1].Success ? data.Groups[1].Value : _constant;
-                var (value, isCase) = (data.Groups[2].Value.Replace('\t', ' ').Split(" ; case")[0].Trim(), Label().Match(data.Groups[2].Value));
+                var (value, isCase) = (data.Groups[2].Value.Replace('\t', ' ').Split(" ; case")[0].Trim(), Label()
+                    .Match(data.Groups[2].Value));
                 _cases.AddRange(isCase.Success ? [isCase.Value] : []);
                 _constants[_constant] = _constants.TryGetValue(_constant, out var before) ? $"{before}, {value}" : value;
                 return _blocks.Count > 0;
@@ -183,7 +184,8 @@ public static partial class ListingReader
         }
 
         // Blocks are numbered through; one that is missing is another listing's.
-        private bool IsNext(string label) => int.TryParse(label.AsSpan(label.LastIndexOf("IG", StringComparison.Ordinal) + 2), NumberStyles.None,
+        private bool IsNext(string label)
+            => int.TryParse(label.AsSpan(label.LastIndexOf("IG", StringComparison.Ordinal) + 2), NumberStyles.None,
             CultureInfo.InvariantCulture, out var number) && number == _blocks.Count;
 
         private Dictionary<string, int> Indices()

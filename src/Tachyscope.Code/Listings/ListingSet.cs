@@ -45,7 +45,8 @@ public sealed class ListingSet
     private CodeTree Follow(MachineListing listing, int depth, HashSet<string> above)
     {
         List<CodeTree> callees = [];
-        foreach (var name in depth == 0 ? [] : listing.All.Select(instruction => instruction.Callee).OfType<string>().Distinct(StringComparer.Ordinal))
+        foreach (var name in depth == 0 ? [] : listing.All.Select(instruction => instruction.Callee).OfType<string>()
+            .Distinct(StringComparer.Ordinal))
         {
             if (!above.Contains(name) && Final(name) is { } callee)
             {

@@ -12,7 +12,8 @@ public sealed class LoopFrame
 
     private readonly FrozenSet<MachineInstruction> _users;
 
-    private LoopFrame(IEnumerable<MachineInstruction> users) => _users = users.ToFrozenSet<MachineInstruction>(ReferenceEqualityComparer.Instance);
+    private LoopFrame(IEnumerable<MachineInstruction> users)
+        => _users = users.ToFrozenSet<MachineInstruction>(ReferenceEqualityComparer.Instance);
 
     /// <summary>Whether an instruction is the user's.</summary>
     /// <param name="instruction">An instruction of the loop's listing.</param>
@@ -40,12 +41,14 @@ public sealed class LoopFrame
         ArgumentNullException.ThrowIfNull(loop);
         var (chamber, count) = (Holders(loop, "di"), Holders(loop, "si"));
         var graph = new FlowGraph(loop);
-        var counting = Enumerable.Range(0, loop.Blocks.Count).LastOrDefault(index => CountsDown(loop.Blocks[index], count) && graph.GoesRound(index), -1);
+        var counting = Enumerable.Range(0, loop.Blocks.Count).LastOrDefault(index => CountsDown(loop.Blocks[index], count)
+            && graph.GoesRound(index), -1);
         // What decides to go round again, and what follows it, are of the loop.
         var round = counting < 0 ? [] : loop.Blocks[counting].Instructions.Skip(Counted(loop.Blocks[counting], count) + 1)
             .ToHashSet<MachineInstruction>(ReferenceEqualityComparer.Instance);
         return counting < 0 ? null : new(Enumerable.Range(0, loop.Blocks.Count).Where(index => graph.IsRoundWith(counting, index))
-            .SelectMany(index => loop.Blocks[index].Instructions.Where(instruction => instruction.Mnemonic is not ("align" or "nop" or "int3")
+            .SelectMany(index => loop.Blocks[index].Instructions
+                .Where(instruction => instruction.Mnemonic is not ("align" or "nop" or "int3")
                 && !Touches(instruction, chamber) && !Touches(instruction, count)
                 && !(index == counting && round.Contains(instruction))
                 && instruction.Callee?.StartsWith(Instrument, StringComparison.Ordinal) != true)));
@@ -55,10 +58,12 @@ public sealed class LoopFrame
     private static HashSet<string> Holders(MachineListing loop, string argument)
     {
         HashSet<string> holders = [];
-        foreach (var instruction in loop.Blocks.Take(2).SelectMany(block => block.Instructions).Where(instruction => instruction.Mnemonic == "mov"))
+        foreach (var instruction in loop.Blocks.Take(2).SelectMany(block => block.Instructions)
+            .Where(instruction => instruction.Mnemonic == "mov"))
         {
             var operands = OperandText.Split(instruction.Operands).ToList();
-            if (operands.Count == 2 && OperandText.Registers(operands[1]).FirstOrDefault() == argument && !OperandText.IsMemory(operands[1]))
+            if (operands.Count == 2 && OperandText.Registers(operands[1]).FirstOrDefault() == argument
+                && !OperandText.IsMemory(operands[1]))
             {
                 holders.Add(OperandText.IsMemory(operands[0]) ? operands[0] : OperandText.Registers(operands[0]).First());
             }
@@ -79,7 +84,8 @@ public sealed class LoopFrame
     {
         for (var index = block.Instructions.Count - 1; index >= 0; index--)
         {
-            if (block.Instructions[index].Mnemonic is "dec" or "sub" or "add" or "test" or "cmp" && Touches(block.Instructions[index], count))
+            if (block.Instructions[index].Mnemonic is "dec" or "sub" or "add" or "test" or "cmp"
+                && Touches(block.Instructions[index], count))
             {
                 return index;
             }

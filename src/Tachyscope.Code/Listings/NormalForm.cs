@@ -83,7 +83,8 @@ public static partial class NormalForm
             : value.Split(';') is [_, var number] && !value.Contains(',', StringComparison.Ordinal) ? number.Trim() : value.Split(' ')[^1];
 
     private static string Text(
-        MachineInstruction instruction, MachineListing listing, bool areAddressesKept, Func<int, string> label, Func<string, string> register)
+        MachineInstruction instruction, MachineListing listing, bool areAddressesKept, Func<int, string> label,
+        Func<string, string> register)
     {
         if (instruction.JumpsTo is { } target)
         {

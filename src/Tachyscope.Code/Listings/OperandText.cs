@@ -62,7 +62,8 @@ internal static partial class OperandText
 
         var bits = name[0] switch { 'r' => 64, 'e' => 32, _ => name.Length == 3 || name[^1] is 'l' or 'h' ? 8 : 16 };
         var bare = name.Length == 3 ? (bits == 8 ? name[..2] : name[1..]) : name;
-        return (bare is "al" or "ah" ? "ax" : bare is "bl" or "bh" ? "bx" : bare is "cl" or "ch" ? "cx" : bare is "dl" or "dh" ? "dx" : bare,
+        return (bare is "al" or "ah" ? "ax" : bare is "bl" or "bh" ? "bx" : bare is "cl" or "ch" ? "cx" : bare is "dl" or "dh" ? "dx"
+            : bare,
             bits);
     }
 

@@ -38,6 +38,7 @@ public static class ReasonFinder
     {
         ReasonKind.NotFolded => facts.IsFoldedAway ? 0 : 1,
         ReasonKind.NoVectors or ReasonKind.NarrowerVectors => facts.VectorBits,
+        ReasonKind.DeeperLoops => facts.LoopDepth,
         ReasonKind.MoreInstructions => facts.Instructions,
         _ => s_catalogue.First(entry => entry.Kind == kind).Count(facts),
     };
@@ -52,12 +53,19 @@ public static class ReasonFinder
         var (slow, fast) = (HotFacts.Of(slower), HotFacts.Of(faster));
         if (fast.IsFoldedAway != slow.IsFoldedAway)
         {
-            return fast.IsFoldedAway ? [new(ReasonKind.NotFolded, slow.Instructions, fast.Instructions, slow.Instructions / InstructionsPerCycle)] : [];
+            return fast.IsFoldedAway
+                ? [new(ReasonKind.NotFolded, slow.Instructions, fast.Instructions, slow.Instructions / InstructionsPerCycle)] : [];
         }
 
         if (slow.VectorBits < fast.VectorBits)
         {
-            return [new(slow.VectorBits == 0 ? ReasonKind.NoVectors : ReasonKind.NarrowerVectors, slow.VectorBits, fast.VectorBits, double.PositiveInfinity)];
+            return [new(slow.VectorBits == 0 ? ReasonKind.NoVectors : ReasonKind.NarrowerVectors, slow.VectorBits, fast.VectorBits,
+                double.PositiveInfinity)];
+        }
+
+        if (slow.LoopDepth > fast.LoopDepth)
+        {
+            return [new(ReasonKind.DeeperLoops, slow.LoopDepth, fast.LoopDepth, double.PositiveInfinity)];
         }
 
         var more = slow.Instructions - fast.Instructions;
@@ -71,7 +79,8 @@ public static class ReasonFinder
                 .OrderByDescending(reason => reason.Cycles),
         ];
         return found.Count > 0 ? [.. found.Where(reason => reason.Cycles >= NearlyAsMuch * found[0].Cycles)]
-            : more > LeastShare * slow.Instructions ? [new(ReasonKind.MoreInstructions, slow.Instructions, fast.Instructions, more / InstructionsPerCycle)]
+            : more > LeastShare * slow.Instructions
+                ? [new(ReasonKind.MoreInstructions, slow.Instructions, fast.Instructions, more / InstructionsPerCycle)]
             : [];
     }
 }

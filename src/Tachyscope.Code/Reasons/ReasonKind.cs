@@ -12,6 +12,9 @@ public enum ReasonKind
     /// <summary>It computes fewer numbers at once.</summary>
     NarrowerVectors,
 
+    /// <summary>It goes through a loop within another.</summary>
+    DeeperLoops,
+
     /// <summary>It allocates.</summary>
     Allocations,
 

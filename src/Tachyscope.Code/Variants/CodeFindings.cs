@@ -46,7 +46,8 @@ public sealed record CodeFindings
         var isSameIl = one.Methods.Count > 0 && one.Methods.Count == other.Methods.Count
             && one.Methods.Zip(other.Methods).All(pair => pair.First.Il.SequenceEqual(pair.Second.Il, StringComparer.Ordinal));
         // Between processes addresses tell nothing, so that what lies there may differ unless the compiler was told the same.
-        var isSame = one is { Tree: { } tree, Facts: not null } && other is { Tree: { } otherTree, Facts: not null } && (isSameProcess || isSameIl)
+        var isSame = one is { Tree: { } tree, Facts: not null } && other is { Tree: { } otherTree, Facts: not null }
+            && (isSameProcess || isSameIl)
             && NormalForm.AreSame(tree, otherTree, isSameProcess);
         return isSame ? CodeRelation.Same : isSameIl ? CodeRelation.SameIl : CodeRelation.Different;
     }
@@ -58,7 +59,8 @@ public sealed record CodeFindings
         {
             // One method at two settings is the same code by its making.
             var same = told.Contains(code) ? []
-                : codes.Skip(index + 1).Where(other => other.Operation != code.Operation && Between(code, other) == CodeRelation.Same).ToList();
+                : codes.Skip(index + 1).Where(other => other.Operation != code.Operation && Between(code, other) == CodeRelation.Same)
+                    .ToList();
             if (same.Count > 0)
             {
                 told.UnionWith([code, .. same]);

@@ -23,7 +23,8 @@ public sealed record VariantCode
     public IReadOnlyList<UserMethod> Methods { get; init; } = [];
 
     /// <summary>
-    /// The machine code of its last tier, and of what it calls; the part of the measured loop where it became one; null where there is none.
+    /// The machine code of its last tier, and of what it calls; the part of the measured loop where it became one; null where there is
+    /// none.
     /// </summary>
     public CodeTree? Tree { get; init; }
 

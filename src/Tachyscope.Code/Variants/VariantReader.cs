@@ -48,7 +48,8 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
             IsUnfinished = loop is { Problem: not null },
         };
         // What runs is the loop: an operation that became a part of it has been compiled there, whatever its own code looks like.
-        var final = (found is { IsInLoop: true, Loop.IsUnderstood: true } ? LoopFrame.Of(loop!)?.Users(loop!, $"{name.Type}:{name.Name}") : null)
+        var final = (found is { IsInLoop: true, Loop.IsUnderstood: true } ? LoopFrame.Of(loop!)?.Users(loop!, $"{name.Type}:{name.Name}")
+            : null)
             ?? versions.LastOrDefault(version => version.IsFinal);
         return final switch
         {
@@ -90,8 +91,10 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
     // Of the loop only what is not the instrument's.
     private IEnumerable<InliningDecision> Decisions(VariantCode found, CodeTree tree)
         => inlinings.Where(decision => tree.All.Any(listing => IsOf(decision, listing))
-                || (found.IsInLoop && IsOf(decision, found.Loop!) && !s_instruments.Any(own => decision.Callee.StartsWith(own, StringComparison.Ordinal))))
-            .Select(decision => found.IsInLoop && IsOf(decision, found.Loop!) ? decision with { Into = "the measured loop" } : decision).Distinct();
+                || (found.IsInLoop && IsOf(decision, found.Loop!)
+                    && !s_instruments.Any(own => decision.Callee.StartsWith(own, StringComparison.Ordinal))))
+            .Select(decision => found.IsInLoop && IsOf(decision, found.Loop!) ? decision with { Into = "the measured loop" } : decision)
+                .Distinct();
 
     // The compiler's events name types as listings do, but for the arguments of generic ones.
     private static bool IsOf(InliningDecision decision, MachineListing listing) => Bare(listing.Method) == Bare(decision.Into);

@@ -30,7 +30,8 @@ public sealed class CodeWatch(RunPlan plan)
     /// <param name="cancellation">Ends it early.</param>
     /// <returns>What was told; null when no study was chosen.</returns>
     /// <exception cref="WorkerException">The worker could not be asked, or ended.</exception>
-    public async Task<CodeCapture?> WatchAsync(PreparedTarget target, Func<IReadOnlyList<StudyDescription>, StudyDescription?> choose, CancellationToken cancellation)
+    public async Task<CodeCapture?> WatchAsync(PreparedTarget target, Func<IReadOnlyList<StudyDescription>, StudyDescription?> choose,
+        CancellationToken cancellation)
     {
         ArgumentNullException.ThrowIfNull(target);
         ArgumentNullException.ThrowIfNull(choose);
@@ -39,9 +40,11 @@ public sealed class CodeWatch(RunPlan plan)
         {
             var file = Path.Combine(folder.FullName, "listing.txt");
             var starter = target.Starter is WorkerStarter plain
-                ? plain.With(new Dictionary<string, string>(s_listing) { ["JitStdOutFile"] = file }, isHeldToOneProcessor: true) : target.Starter!;
+                ? plain.With(new Dictionary<string, string>(s_listing) { ["JitStdOutFile"] = file }, isHeldToOneProcessor: true)
+                    : target.Starter!;
             var capture = await WarmAsync(starter, choose, cancellation);
-            return capture is null ? null : capture with { Listings = File.Exists(file) ? await File.ReadAllTextAsync(file, cancellation) : "" };
+            return capture is null ? null
+                : capture with { Listings = File.Exists(file) ? await File.ReadAllTextAsync(file, cancellation) : "" };
         }
         finally
         {
@@ -66,7 +69,8 @@ public sealed class CodeWatch(RunPlan plan)
         [
             .. from input in Enumerable.Range(0, study.Inputs.Count)
                from variant in Enumerable.Range(0, study.Variants.Count)
-               select new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Loop = study.Variants[variant].Loop },
+               select new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input,
+                   Loop = study.Variants[variant].Loop },
         ];
         var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Shuffle = plan.Seed, Cells = cells };
         await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, _patience, cancellation);
@@ -74,7 +78,8 @@ public sealed class CodeWatch(RunPlan plan)
         var warmed = await worker.AskAsync<WarmRequest, WarmReply>(WorkerMethods.Warm, request, _patience, cancellation);
         return new CodeCapture
         {
-            Study = study, Cells = cells, Listings = "", Inlinings = await HearOutAsync(worker, cancellation), Environment = hello.Environment,
+            Study = study, Cells = cells, Listings = "", Inlinings = await HearOutAsync(worker, cancellation),
+                Environment = hello.Environment,
             Failures = warmed.Failures,
         };
     }

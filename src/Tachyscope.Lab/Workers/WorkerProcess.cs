@@ -53,7 +53,8 @@ internal sealed class WorkerProcess : IWorker
     }
 
     public static WorkerProcess Start(
-        string command, string[] arguments, IReadOnlyDictionary<string, string> switches, bool isPaceKept, bool isHeldToOneProcessor = false)
+        string command, string[] arguments, IReadOnlyDictionary<string, string> switches, bool isPaceKept,
+            bool isHeldToOneProcessor = false)
     {
         var whereabouts = WhereaboutsFile.Create();
         try

@@ -10,12 +10,16 @@ public static class CodeReporter
 {
     private static readonly (string What, Func<CodeFacts, int> Count)[] s_counts =
     [
-        ("instructions", facts => facts.Instructions), ("bytes of code", facts => facts.Bytes), ("methods it lies in", facts => facts.Methods),
-        ("loops", facts => facts.Loops), ("branches", facts => facts.Branches), ("calls", facts => facts.Calls),
+        ("instructions", facts => facts.Instructions), ("bytes of code", facts => facts.Bytes),
+            ("methods it lies in", facts => facts.Methods),
+        ("loops", facts => facts.Loops), ("loops within each other", facts => facts.LoopDepth), ("branches", facts => facts.Branches),
+            ("calls", facts => facts.Calls),
         ("indirect calls", facts => facts.IndirectCalls), ("loads", facts => facts.Loads), ("stores", facts => facts.Stores),
-        ("kept in its frame", facts => facts.Spills), ("bounds checks", facts => facts.BoundsChecks), ("divisions", facts => facts.Divisions),
+        ("kept in its frame", facts => facts.Spills), ("bounds checks", facts => facts.BoundsChecks),
+            ("divisions", facts => facts.Divisions),
         ("allocations", facts => facts.Allocations), ("type checks", facts => facts.TypeChecks),
-        ("write barriers", facts => facts.WriteBarriers), ("other helpers", facts => facts.OtherHelpers), ("atomic instructions", facts => facts.Atomics), ("vector instructions", facts => facts.Vectors),
+        ("write barriers", facts => facts.WriteBarriers), ("other helpers", facts => facts.OtherHelpers),
+            ("atomic instructions", facts => facts.Atomics), ("vector instructions", facts => facts.Vectors),
     ];
 
     /// <summary>What is to be shown.</summary>
@@ -40,7 +44,8 @@ public static class CodeReporter
             Texts = [.. CodeBlocks.Words.Where(blocks.Contains).SelectMany(block => Texts(codes, block))],
             Notes =
             [
-                .. counted.Count == 0 ? [] : (string[])["counted in the code of the last tier, as the timed process makes it, in the operation and "
+                .. counted.Count == 0 ? []
+                    : (string[])["counted in the code of the last tier, as the timed process makes it, in the operation and "
                     + "what it calls; how often each runs is not told by it"],
             ],
         };
@@ -54,19 +59,22 @@ public static class CodeReporter
         foreach (var group in findings.Same)
         {
             var where = targets.Count > 1 ? $" on {group[0].Target}" : "";
-            yield return (Tone.Even, $"{Wording.List(group.Select(code => code.Name))} are the same machine code{where}: where their times differ, "
+            yield return (Tone.Even,
+                $"{Wording.List(group.Select(code => code.Name))} are the same machine code{where}: where their times differ, "
                 + "it is by data, memory or place, not by code");
         }
 
         foreach (var code in findings.FoldedAway)
         {
-            yield return (Tone.Open, $"{CodeTexts.Label(code)} was computed when it was compiled: it only gives back a constant or what it was "
+            yield return (Tone.Open,
+                $"{CodeTexts.Label(code)} was computed when it was compiled: it only gives back a constant or what it was "
                 + "given, and its time is the loop's");
         }
 
         foreach (var target in targets.Skip(1))
         {
-            foreach (var same in findings.Across.Where(pair => pair.Other.Target == target).GroupBy(pair => pair.Relation).OrderBy(group => group.Key))
+            foreach (var same in findings.Across.Where(pair => pair.Other.Target == target).GroupBy(pair => pair.Relation)
+                .OrderBy(group => group.Key))
             {
                 var names = Wording.List(same.Select(pair => pair.Other.Name));
                 yield return (Tone.Aside, $"on {target}, against {targets[0]}: {names}: {Words(same.Key)}");
@@ -102,19 +110,24 @@ public static class CodeReporter
 
     private static IEnumerable<FigureRow> Words(IReadOnlyList<VariantCode> codes)
     {
-        yield return new("of vectors, widest", [.. codes.Select(code => code.Facts!.VectorBits == 0 ? Quantity.Absent : Wording.Invariant($"{code.Facts.VectorBits} bits"))]);
+        yield return new("of vectors, widest",
+            [.. codes.Select(code => code.Facts!.VectorBits == 0 ? Quantity.Absent : Wording.Invariant($"{code.Facts.VectorBits} bits"))]);
         yield return new("calls inlined", [.. codes.Select(code => Inlined(code, isRefused: false))]);
         yield return new("calls not inlined", [.. codes.Select(code => Inlined(code, isRefused: true))]);
-        yield return new("in the measured loop", [.. codes.Select(code => code.Loop is null ? Quantity.Absent : code.IsInLoop ? "inlined" : "called")]);
-        yield return new("profile", [.. codes.Select(code => CodeTexts.Profile(code.Tree!.Listing.Profile).Replace(" profile", "", StringComparison.Ordinal))]);
+        yield return new("in the measured loop",
+            [.. codes.Select(code => code.Loop is null ? Quantity.Absent : code.IsInLoop ? "inlined" : "called")]);
+        yield return new("profile",
+            [.. codes.Select(code => CodeTexts.Profile(code.Tree!.Listing.Profile).Replace(" profile", "", StringComparison.Ordinal))]);
     }
 
     private static string Inlined(VariantCode code, bool isRefused)
-        => code.Inlinings.Count == 0 ? Quantity.Absent : Quantity.Count(code.Inlinings.Count(decision => decision.Refused is not null == isRefused));
+        => code.Inlinings.Count == 0 ? Quantity.Absent : Quantity
+            .Count(code.Inlinings.Count(decision => decision.Refused is not null == isRefused));
 
     // One operation at several settings of a dial is one code.
     private static List<VariantCode> Once(IEnumerable<VariantCode> codes)
-        => [.. codes.GroupBy(code => (code.Target, code.Variant, Operation: code.Operation ?? code.Name)).Select(same => same.Count() == 1 ? same.First()
+        => [.. codes.GroupBy(code => (code.Target, code.Variant, Operation: code.Operation ?? code.Name)).Select(same => same.Count() == 1
+            ? same.First()
             : same.First() with { Name = same.Key.Variant })];
 
     private static string Statement(string study, VariantCode code)

@@ -65,7 +65,8 @@ internal static class CodeTexts
         return listing.Problem is not null || !listing.IsUnderstood
             ? new($"{title} · as it was told{(listing.Problem is { } problem ? $", since it could not be read: {problem}" : "")}", "", null,
                 [.. listing.Raw.Select(line => new CodeRow(line, null, CodeRowKind.Plain))])
-            : new(title, "", null, [.. NormalForm.Of(listing, areAddressesKept: true).Select(line => new CodeRow(Set(line), null, CodeRowKind.Plain))]);
+            : new(title, "", null,
+                [.. NormalForm.Of(listing, areAddressesKept: true).Select(line => new CodeRow(Set(line), null, CodeRowKind.Plain))]);
     }
 
     private static CodeText Loop(VariantCode code, MachineListing loop)
@@ -76,7 +77,8 @@ internal static class CodeTexts
         return new($"{Label(code)} · the measured loop · {what}", "", null,
             [
                 .. NormalForm.Of(loop, areAddressesKept: true).Select(line => new CodeRow(Set(line), null,
-                    frame is null || (line.Instruction is { } instruction && frame.IsUsers(instruction)) ? CodeRowKind.Plain : CodeRowKind.Instrument)),
+                    frame is null || (line.Instruction is { } instruction && frame.IsUsers(instruction)) ? CodeRowKind.Plain
+                        : CodeRowKind.Instrument)),
             ]);
     }
 
@@ -85,20 +87,25 @@ internal static class CodeTexts
         var isSameProcess = left.Target == right.Target;
         var (lines, others) = (Normal(one, isSameProcess), Normal(other, isSameProcess));
         var rows = SideBySide.Of([.. lines.Select(line => line.Shape)], [.. others.Select(line => line.Shape)]);
-        return new CodeText(Both(one?.Method, other?.Method), Measured(left, one), Measured(right, other), [.. rows.Select(row => Row(row, index => Set(lines[index]), index => Set(others[index])))]);
+        return new CodeText(Both(one?.Method, other?.Method), Measured(left, one), Measured(right, other),
+            [.. rows.Select(row => Row(row, index => Set(lines[index]), index => Set(others[index])))]);
     }
 
     private static string Measured(VariantCode code, MachineListing? listing)
-        => listing is null ? Label(code) : $"{Label(code)} · {Measure(listing)}{(listing.Problem is { } problem ? $" · could not be read: {problem}" : "")}";
+        => listing is null ? Label(code)
+            : $"{Label(code)} · {Measure(listing)}{(listing.Problem is { } problem ? $" · could not be read: {problem}" : "")}";
 
     private static IReadOnlyList<NormalForm.Line> Normal(MachineListing? listing, bool isSameProcess)
         => listing is { Problem: null } ? NormalForm.Of(listing, isSameProcess) : [];
 
-    private static CodeText Pair(VariantCode left, VariantCode right, string title, IReadOnlyList<string> lines, IReadOnlyList<string> others)
-        => new(title, Label(left), Label(right), [.. SideBySide.Of(lines, others).Select(row => Row(row, index => lines[index], index => others[index]))]);
+    private static CodeText Pair(VariantCode left, VariantCode right, string title, IReadOnlyList<string> lines,
+        IReadOnlyList<string> others)
+        => new(title, Label(left), Label(right),
+            [.. SideBySide.Of(lines, others).Select(row => Row(row, index => lines[index], index => others[index]))]);
 
     private static CodeRow Row(LineDifference row, Func<int, string> left, Func<int, string> right)
-        => new(row.Left is { } at ? left(at) : null, row.Right is { } other ? right(other) : null, row.IsSame ? CodeRowKind.Plain : CodeRowKind.Different);
+        => new(row.Left is { } at ? left(at) : null, row.Right is { } other ? right(other) : null, row.IsSame ? CodeRowKind.Plain
+            : CodeRowKind.Different);
 
     // By name where both have it, and in their order where not.
     private static IEnumerable<(T? One, T? Other)> Paired<T>(IReadOnlyList<T> ones, IReadOnlyList<T> others, Func<T, string> name)
@@ -118,12 +125,14 @@ internal static class CodeTexts
         }
     }
 
-    private static string Both(string? one, string? other) => one is null ? other ?? "" : other is null || one == other ? one : $"{one} – {other}";
+    private static string Both(string? one, string? other)
+        => one is null ? other ?? "" : other is null || one == other ? one : $"{one} – {other}";
 
     private static string Set(NormalForm.Line line) => line.Label is null ? $"    {line.Shown}" : line.Shown;
 
     private static string Measure(MachineListing listing)
-        => string.Create(CultureInfo.InvariantCulture, $"{listing.Tier}, {Profile(listing.Profile)}, {Quantity.Count(listing.CodeBytes)} bytes");
+        => string.Create(CultureInfo.InvariantCulture,
+            $"{listing.Tier}, {Profile(listing.Profile)}, {Quantity.Count(listing.CodeBytes)} bytes");
 
     /// <summary>Whose counts of calls and branches the code was made by.</summary>
     public static string Profile(string? profile) => profile switch
@@ -136,5 +145,6 @@ internal static class CodeTexts
     };
 
     private static string Decision(InliningDecision decision)
-        => decision.Refused is { } reason ? $"called    {decision.Callee}, in {decision.Into}: {reason}" : $"inlined   {decision.Callee}, in {decision.Into}";
+        => decision.Refused is { } reason ? $"called    {decision.Callee}, in {decision.Into}: {reason}"
+            : $"inlined   {decision.Callee}, in {decision.Into}";
 }

@@ -25,7 +25,7 @@ public static class WhyReporter
         ArgumentNullException.ThrowIfNull(codes);
         ArgumentNullException.ThrowIfNull(findings);
         ArgumentNullException.ThrowIfNull(probes);
-        List<(Tone, string)> told = [];
+        List<(Tone Tone, string Head, string Text)> told = [];
         foreach (var code in codes)
         {
             if (ContrastOf(findings, code.Name) is { } contrast
@@ -36,17 +36,19 @@ public static class WhyReporter
             }
         }
 
-        return told;
+        // What is said of several is said once.
+        return [.. told.GroupBy(line => (line.Tone, line.Text))
+            .Select(same => (same.Key.Tone, $"{string.Join("; ", same.Select(line => line.Head))}: {same.Key.Text}"))];
     }
 
-    private static IEnumerable<(Tone, string)> Told(
+    private static IEnumerable<(Tone Tone, string Head, string Text)> Told(
         VariantCode code, VariantCode baseline, Contrast contrast, string cycles,
         IReadOnlyList<(Probe Probe, IReadOnlyList<VariantCode> Codes, StudyFindings Findings)> probes)
     {
         var head = $"{code.Name}, {Quantity.Factor(contrast.TimeRatio)} of {baseline.Name}{cycles}";
         if (contrast.Verdict is not (Verdict.Faster or Verdict.Slower))
         {
-            yield return (Tone.Aside, $"{head}: no difference is told, so that nothing is to be explained");
+            yield return (Tone.Aside, head, "no difference is told, so that nothing is to be explained");
             yield break;
         }
 
@@ -54,15 +56,16 @@ public static class WhyReporter
         var reasons = ReasonFinder.Between(slower.Tree!, faster.Tree!);
         if (reasons.Count == 0)
         {
-            yield return (Tone.Open, CodeFindings.Between(slower, faster) == CodeRelation.Same
-                ? $"{head}: it is the same code; look at data, memory and place (--copies, --apart, another input)"
-                : $"{head}: what can be counted does not explain it; they may go round their loops more or less often, or wait for data and memory");
+            yield return (Tone.Open, head, CodeFindings.Between(slower, faster) == CodeRelation.Same
+                ? "it is the same code; look at data, memory and place (--copies, --apart, another input)"
+                : "what can be counted does not explain it; they may go round their loops more or less often, or wait for data and memory");
         }
 
         foreach (var reason in reasons)
         {
             var (verdict, words) = Tested(reason, code, slower, faster, contrast.TimeRatio, probes);
-            yield return (verdict == ProbeVerdict.NotSupported ? Tone.Open : Tone.Aside, $"{head}: perhaps since {slower.Name} {Words(reason, faster.Name)} – {words}");
+            yield return (verdict == ProbeVerdict.NotSupported ? Tone.Open : Tone.Aside, head,
+                $"perhaps since {slower.Name} {Words(reason, faster.Name)} – {words}");
         }
     }
 
@@ -73,7 +76,8 @@ public static class WhyReporter
         var best = (Verdict: ProbeVerdict.NotTested, Words: "not tested, as no switch of the runtime takes it away");
         foreach (var (probe, codes, findings) in probes.Where(probe => probe.Probe.Kind == reason.Kind))
         {
-            if (Tree(codes, slower) is { } slowerProbed && Tree(codes, faster) is { } fasterProbed && ContrastOf(findings, code.Name) is { } probed
+            if (Tree(codes, slower) is { } slowerProbed && Tree(codes, faster) is { } fasterProbed
+                && ContrastOf(findings, code.Name) is { } probed
                 && probe.TakesAway(slower.Tree!, faster.Tree!, slowerProbed, fasterProbed))
             {
                 var verdict = ProbeJudge.Of(plain, probed.TimeRatio);
@@ -84,7 +88,8 @@ public static class WhyReporter
 
         return best;
 
-        static CodeTree? Tree(IReadOnlyList<VariantCode> codes, VariantCode code) => codes.FirstOrDefault(other => other.Name == code.Name)?.Tree;
+        static CodeTree? Tree(IReadOnlyList<VariantCode> codes, VariantCode code)
+            => codes.FirstOrDefault(other => other.Name == code.Name)?.Tree;
     }
 
     private static string Left(Probe probe, CodeTree slower, CodeTree faster)
@@ -111,13 +116,16 @@ public static class WhyReporter
     private static Contrast? ContrastOf(StudyFindings findings, string name)
         => InputOf(findings)?.Cells.FirstOrDefault(cell => cell.Variant.Name == name)?.Contrast;
 
-    private static InputFindings? InputOf(StudyFindings findings) => findings.Inputs.LastOrDefault(input => input.Cells.Any(cell => cell.Contrast is not null));
+    private static InputFindings? InputOf(StudyFindings findings)
+        => findings.Inputs.LastOrDefault(input => input.Cells.Any(cell => cell.Contrast is not null));
 
     private static string Words(Reason reason, string faster) => reason.Kind switch
     {
         ReasonKind.NotFolded => $"is computed when it runs, and {faster} was when it was compiled",
         ReasonKind.NoVectors => Wording.Invariant($"computes number by number, and {faster} {reason.Faster} bits at once"),
         ReasonKind.NarrowerVectors => Wording.Invariant($"computes {reason.Slower} bits at once, and {faster} {reason.Faster}"),
+        ReasonKind.DeeperLoops => Wording
+            .Invariant($"has {reason.Slower} loops within each other, and {faster} {(reason.Faster == 0 ? "none" : reason.Faster)}"),
         ReasonKind.Allocations => $"allocates{Against(reason, faster)}",
         ReasonKind.IndirectCalls => $"calls what is only found when the call is made{Against(reason, faster)}",
         ReasonKind.Calls => $"makes calls that are not inlined{Against(reason, faster)}",

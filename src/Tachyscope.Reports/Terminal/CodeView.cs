@@ -82,7 +82,8 @@ public static class CodeView
 
     private static IEnumerable<IRenderable> Statements(CodeRow row)
         => row.Kind != CodeRowKind.Different ? [new Text($"  {row.Left}")]
-            : [.. row.Left is { } left ? (IRenderable[])[new Text($"‹ {left}")] : [], .. row.Right is { } right ? (IRenderable[])[new Text($"› {right}")] : []];
+            : [.. row.Left is { } left ? (IRenderable[])[new Text($"‹ {left}")] : [], .. row.Right is { } right
+                ? (IRenderable[])[new Text($"› {right}")] : []];
 
     private static Paragraph Alone(CodeRow row, int width)
     {
