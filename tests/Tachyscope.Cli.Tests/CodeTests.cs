@@ -87,13 +87,26 @@ public sealed class CodeTests
         var (exitCode, output, error) = await RunAsync("calls", "fast", "--probe", "--within", "4s");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
-        Assert.Matches(@"fast, .* of slow: ", output);
+        Assert.Matches(@"fast, .* of slow", output);
+    }
+
+    [Fact]
+    public async Task A_run_says_what_in_the_code_may_make_the_difference_when_it_is_asked_to()
+    {
+        Assert.SkipUnless(IsX64, OnlyX64);
+
+        var (exitCode, output, error) = await ToolProcess.RunToolAsync(
+            "run", ToolProcess.Reasons, "--only", "calls", "--within", "3s", "--explain", "code");
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.Matches(@"calls · why · . fast, .* of slow", output);
     }
 
     [Theory]
     [InlineData("there is no study \"tides\", but \"vectors\", \"wider vectors\", ", "tides")]
     [InlineData("\"*vectors\" stands for \"vectors\", \"wider vectors\"; name one of them.", "*vectors")]
     [InlineData("study \"calls\" has no variant \"faster\", but \"slow\", \"fast\"; name these.", "calls", "faster")]
+    [InlineData("\"--only\" is no option of code, and no variant's name begins so.", "calls", "--only", "lamps")]
     [InlineData("\"deep\" is no whole number from 0 to 12; write how many calls deep to follow, such as 1.", "calls", "--depth", "deep")]
     [InlineData("--show: \"assembler\" is nothing that can be shown; there are lowered, il, machine, loop, inlining, all.", "calls",
         "--show", "assembler")]
@@ -124,7 +137,7 @@ public sealed class CodeTests
     private static async Task<IReadOnlyList<VariantCode>> LookAsync(string study)
     {
         using var target = new PreparedTarget(new Target { Name = "" }, new WorkerStarter(ToolProcess.Reasons), []);
-        var look = new CodeLook(new CodeWatch(new RunPlan()), study, []) { Depth = 2, IsLoweredRead = false, IsBaselineRead = false };
+        var look = new CodeLook(new CodeWatch(new RunPlan()), study, []) ;
         var (codes, problem) = await look.AtAsync(target, TestContext.Current.CancellationToken);
         Assert.Null(problem);
         return codes;

@@ -48,6 +48,16 @@ public sealed class FactFinderTests
     }
 
     [Fact]
+    public void A_loop_that_is_entered_in_its_middle_past_padding_is_one()
+    {
+        var facts = Of("jmp      SHORT G_M000_IG04", "align    [9 bytes for IG02]", "-", "mov      edi, 2", "-", "dec      edx",
+            "je       SHORT G_M000_IG06",
+            "-", "test     rdi, rdi", "jne      SHORT G_M000_IG02", "-", "mov      edi, 1", "jmp      SHORT G_M000_IG03", "-", "ret      ");
+
+        Assert.Equal((1, 1), (facts.Loops, facts.LoopDepth));
+    }
+
+    [Fact]
     public void Loops_within_loops_are_each_counted_once()
     {
         var facts = Of("xor      eax, eax", "-", "xor      ecx, ecx", "-", "inc      ecx", "cmp      ecx, 3", "jl       G_M000_IG03", "-",

@@ -17,14 +17,17 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     // Two threads of a runtime that compile at once spoil each other's listing; what is asked for is seldom among them.
     private const int MostLooks = 3;
 
-    /// <summary>How many calls deep to follow.</summary>
-    public required int Depth { get; init; }
+    /// <summary>How many calls deep is followed unless it is said.</summary>
+    public const int UsualDepth = 2;
+
+    /// <summary>How many calls deep to follow; 2 by default.</summary>
+    public int Depth { get; init; } = UsualDepth;
 
     /// <summary>Whether lowered C# is wanted.</summary>
-    public required bool IsLoweredRead { get; init; }
+    public bool IsLoweredRead { get; init; }
 
     /// <summary>Whether the baseline is looked at although others were named, since they are compared with it.</summary>
-    public required bool IsBaselineRead { get; init; }
+    public bool IsBaselineRead { get; init; }
 
     /// <summary>Name of the study, once it was looked at.</summary>
     public string Study { get; private set; } = "";
@@ -73,11 +76,18 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
         using var reader = new VariantReader(listings, capture.Inlinings, target, Depth) { IsLoweredRead = IsLoweredRead };
         return
         [
-            .. capture.Study.Variants.Where(row => names.Count == 0 || names.Any(name => IsMeant(row, name))
-                || (IsBaselineRead
-                && row.IsBaseline)).Select(reader.Read),
+            .. capture.Study.Variants
+                .Where(row => names.Count == 0 || names.Any(name => IsMeant(row, name)) || (IsBaselineRead
+                && row.IsBaseline)).Select(row => Failed(capture, row, target) ?? reader.Read(row)),
         ];
     }
+
+    // What throws is not called again, so that the runtime has no reason to make anything of it.
+    private static VariantCode? Failed(CodeCapture capture, VariantDescription row, string target)
+        => capture.Failures.FirstOrDefault(failure => capture.Study.Variants[capture.Cells[failure.Cell].Variant] == row) is { } failure
+            ? new VariantCode { Name = row.Name, Variant = row.Variant, Target = target,
+                Problem = $"it {failure.Reason}, and is not looked at" }
+            : null;
 
     private static bool IsMeant(VariantDescription row, string name)
         => FileSystemName.MatchesSimpleExpression(name, row.Name) || FileSystemName.MatchesSimpleExpression(name, row.Variant);

@@ -85,7 +85,7 @@ internal sealed class ProbeSession(string project, CodeLook look, Preparation pr
         };
     }
 
-    // Whichever of two turns out to be the slower.
+    // Whichever of a variant and the baseline turns out to be the slower.
     private static IEnumerable<Probe> Suggested(IReadOnlyList<VariantCode> codes)
     {
         var kinds = Pairs(codes).SelectMany(pair => ReasonFinder.Between(pair.One.Tree!, pair.Other.Tree!)).Select(reason => reason.Kind)
@@ -101,7 +101,7 @@ internal sealed class ProbeSession(string project, CodeLook look, Preparation pr
     private static IEnumerable<(VariantCode One, VariantCode Other)> Pairs(IReadOnlyList<VariantCode> codes)
     {
         var usable = codes.Where(code => code.Facts is not null).ToList();
-        return from one in usable from other in usable where one != other select (one, other);
+        return from one in usable from other in usable where one != other && (one.IsBaseline || other.IsBaseline) select (one, other);
     }
 
     private static VariantCode? Of(IReadOnlyList<VariantCode> codes, VariantCode code)

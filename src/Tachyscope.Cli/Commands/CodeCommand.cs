@@ -1,6 +1,6 @@
 using System.CommandLine;
-using Tachyscope.Cli.Options;
 using Tachyscope.Cli.Codes;
+using Tachyscope.Cli.Options;
 using Tachyscope.Code.Variants;
 using Tachyscope.Exports;
 using Tachyscope.Lab.Building;
@@ -18,7 +18,6 @@ namespace Tachyscope.Cli.Commands;
 internal sealed class CodeCommand
 {
     private const int DeepestCalls = 12;
-    private const int UsualDepth = 2;
     private const double UsualSeconds = 20;
 
     private readonly Surroundings _around;
@@ -51,7 +50,7 @@ internal sealed class CodeCommand
     {
         Description = "How many calls deep to follow what was not inlined; 2 by default, 0 for the operation alone.",
         HelpName = "N",
-        DefaultValueFactory = _ => UsualDepth,
+        DefaultValueFactory = _ => CodeLook.UsualDepth,
         CustomParser = CountValue.UpTo(DeepestCalls, "write how many calls deep to follow, such as 1", least: 0),
     };
 
@@ -82,13 +81,21 @@ internal sealed class CodeCommand
                 }
             }
         });
+        _variants.Validators.Add(given =>
+        {
+            foreach (var name in given.Tokens.Select(token => token.Value).Where(name => name.StartsWith("--", StringComparison.Ordinal)))
+            {
+                given.AddError($"\"{name}\" is no option of code, and no variant's name begins so.");
+            }
+        });
         _show.CompletionSources.Add([.. CodeBlocks.Words, All]);
     }
 
     public static Command Create(Surroundings around)
     {
         var own = new CodeCommand(around);
-        var command = new Command("code", "Show what the compilers made of a study's variants, and count in it; nothing is timed.")
+        var command = new Command("code",
+            "Show what the compilers made of a study's variants, side by side, and what can be counted in it.")
         {
             own._study, own._variants, own._project, own._show, own._depth, own._probe, own._out,
         };
@@ -147,7 +154,7 @@ internal sealed class CodeCommand
         string[] blocks = result.GetValue(_show) is not { Length: > 0 } shown ? (names.Length > 0 ? [CodeBlocks.Machine] : [])
             : shown.Contains(All) ? [.. CodeBlocks.Words] : shown;
         var files = result.GetValue(_out) ?? [];
-        var look = new CodeLook(new CodeWatch(_options.FewPlan(result)), result.GetValue(_study)!, names)
+        var look = new CodeLook(new CodeWatch(_options.FewPlan(result) with { WithinSeconds = null }), result.GetValue(_study)!, names)
         {
             Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered) || files.Length > 0,
                 IsBaselineRead = result.GetValue(_probe),
@@ -171,7 +178,7 @@ internal sealed class CodeCommand
             var plan = _options.FewPlan(result);
             var probed = await new ProbeSession(project, look, preparation, display).RunAsync(targets[0],
                 [.. codes.Where(code => code.Target == targets[0].Target.Name)],
-                plan with { Only = [look.Study], WithinSeconds = plan.WithinSeconds ?? UsualSeconds }, cancellation);
+                plan with { Only = [look.Study], WithinSeconds = plan.WithinSeconds ?? UsualSeconds, IsInsisted = true }, cancellation);
             if (probed.Plain is not { } plain)
             {
                 return await _around.ComplainAsync(probed.Problems, ExitCode.CouldNotRun);

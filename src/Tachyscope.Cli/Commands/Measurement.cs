@@ -1,14 +1,17 @@
 using System.CommandLine;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Targets;
+using Tachyscope.Cli.Codes;
 using Tachyscope.Cli.Gates;
 using Tachyscope.Cli.Histories;
 using Tachyscope.Cli.Options;
 using Tachyscope.Exports;
 using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Diagnoses;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
+using Tachyscope.Reports.Codes;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Runs;
 using Tachyscope.Storing;
@@ -145,7 +148,29 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             };
             return experiment.RunAsync(cancellation);
         });
-        return await CloseAsync(outcome, cancellation.IsCancellationRequested);
+        var exitCode = await CloseAsync(outcome, cancellation.IsCancellationRequested);
+        if (options.IsCodeExplained(result) && exitCode is ExitCode.Fine or ExitCode.Failed)
+        {
+            await ExplainAsync(targets[0], plan, cancellation);
+        }
+
+        return exitCode;
+    }
+
+    // What in the code of the first target may make the difference, now that it is known.
+    private async Task ExplainAsync(PreparedTarget target, RunPlan plan, CancellationToken cancellation)
+    {
+        foreach (var study in _shown.Select(study => study.Targets[0]))
+        {
+            var look = new CodeLook(new CodeWatch(plan with { WithinSeconds = null }), study.Study.Name, []);
+            var (codes, problem) = await look.AtAsync(target, cancellation);
+            var told = problem is null ? WhyReporter.Of(codes, study, probes: null).Select(line => $"{line.Tone.Sign()} {line.Text}")
+                : [problem];
+            foreach (var line in told)
+            {
+                _display.Say($"{study.Study.Name} · why · {line}");
+            }
+        }
     }
 
     private async Task<int> CloseAsync(RunOutcome outcome, bool isInterrupted)

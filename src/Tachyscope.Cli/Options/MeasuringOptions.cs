@@ -22,11 +22,13 @@ internal sealed class MeasuringOptions
     private const string Free = "free";
     private const string Held = "held";
     private const string Both = "both";
+    private const string Code = "code";
 
     private static readonly Dictionary<string, DiagnosisKind[]> Explained = new(StringComparer.Ordinal)
     {
         ["warmup"] = [DiagnosisKind.FirstCall, DiagnosisKind.Code],
         ["allocation"] = [DiagnosisKind.Types],
+        [Code] = [],
     };
 
     private readonly Option<TimeSpan?> _within = new("--within")
@@ -111,8 +113,9 @@ internal sealed class MeasuringOptions
 
     private readonly Option<string[]> _explain = new("--explain")
     {
-        Description = "Look at single cells in processes of their own. warmup: cold calls, the way to full speed and the tier of the code; allocation: the types allocated. May be repeated.",
-        HelpName = "warmup|allocation",
+        Description = "Look at single cells in processes of their own. warmup: cold calls, the way to full speed and the tier of the code; allocation: the types allocated; code: what "
+            + "in it may make the difference. May be repeated.",
+        HelpName = "warmup|allocation|code",
     };
 
     private readonly Option<bool> _insist = new("--insist")
@@ -225,6 +228,9 @@ internal sealed class MeasuringOptions
         IsCollectionCompared = result.GetValue(_collections) == Both,
         Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().SelectMany(word => Explained[word])],
     };
+
+    /// <summary>Whether it is asked what in the code may make the difference.</summary>
+    public bool IsCodeExplained(ParseResult result) => result.GetValue(_explain)?.Contains(Code) == true;
 
     /// <summary>Targets as they were written.</summary>
     public IReadOnlyList<string> Recipes(ParseResult result) => result.GetValue(_targets) ?? [];

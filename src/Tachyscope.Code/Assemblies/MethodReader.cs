@@ -151,7 +151,8 @@ public sealed class MethodReader : IDisposable
         return _metadata.GetTypeDefinition(type).GetMethods()
             .Where(method => _metadata.StringComparer.Equals(_metadata.GetMethodDefinition(method).Name, _metadata.GetString(member.Name))
                
-            && _metadata.GetBlobBytes(_metadata.GetMethodDefinition(method).Signature).AsSpan().SequenceEqual(signature)).Select(method => (int?)MetadataTokens.GetToken(method)).FirstOrDefault();
+            && _metadata.GetBlobBytes(_metadata.GetMethodDefinition(method).Signature).AsSpan().SequenceEqual(signature)).Select(method
+                => (int?)MetadataTokens.GetToken(method)).FirstOrDefault();
     }
 
     private IEnumerable<int> StateMachineOf(int token)

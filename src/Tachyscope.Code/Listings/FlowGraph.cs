@@ -14,7 +14,7 @@ internal sealed class FlowGraph
     {
         _next = [.. listing.Blocks.Select((block, index) => Next(listing, block, index))];
         _reaches = [.. Enumerable.Range(0, _next.Length).Select(Reached)];
-        _throws = [.. listing.Blocks.Select(block => block.Instructions is [.., { Mnemonic: "int3" }])];
+        _throws = [.. listing.Blocks.Select(block => Last(block) is { Mnemonic: "int3" })];
     }
 
     /// <summary>Blocks that begin a loop.</summary>
@@ -59,11 +59,15 @@ internal sealed class FlowGraph
 
     private static IReadOnlyList<int> Next(MachineListing listing, MachineBlock block, int index)
     {
-        var jumps = block.Instructions.Select(instruction => instruction.JumpsTo).OfType<int>();
-        var ends = block.Instructions is [.., var last] && (last.Mnemonic is "jmp" or "ret" or "int3" || last.IsTailCall);
-        var cases = block.Instructions is [.., { Mnemonic: "jmp", JumpsTo: null }] ? listing.Cases : [];
+        var (jumps, last) = (block.Instructions.Select(instruction => instruction.JumpsTo).OfType<int>(), Last(block));
+        var ends = last is { Mnemonic: "jmp" or "ret" or "int3" } or { IsTailCall: true };
+        var cases = last is { Mnemonic: "jmp", JumpsTo: null } ? listing.Cases : [];
         return [.. jumps.Concat(cases).Concat(ends || index + 1 == listing.Blocks.Count ? [] : [index + 1]).Distinct()];
     }
+
+    // Padding may follow what ends a block.
+    private static MachineInstruction? Last(MachineBlock block)
+        => block.Instructions.LastOrDefault(instruction => instruction.Mnemonic is not ("align" or "nop"));
 
     // The head, and what comes to a jump back to it without going through it.
     private HashSet<int> BodyOf(int head, bool[]?[] before)

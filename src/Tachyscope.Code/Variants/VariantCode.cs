@@ -16,6 +16,9 @@ public sealed record VariantCode
     /// <summary>Name of the target; empty when there is only the project as it is.</summary>
     public required string Target { get; init; }
 
+    /// <summary>Whether the others are compared with it.</summary>
+    public bool IsBaseline { get; init; }
+
     /// <summary>The operation's method, as <c>Type:Method</c>; null where the worker names none.</summary>
     public string? Operation { get; init; }
 

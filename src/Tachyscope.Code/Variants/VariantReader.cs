@@ -26,7 +26,7 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
     public VariantCode Read(VariantDescription row)
     {
         ArgumentNullException.ThrowIfNull(row);
-        var code = new VariantCode { Name = row.Name, Variant = row.Variant, Target = target };
+        var code = new VariantCode { Name = row.Name, Variant = row.Variant, Target = target, IsBaseline = row.IsBaseline };
         if (row.Method is not { } place)
         {
             return code with { Problem = "its operation is made when it runs, and belongs to no assembly; write it as a lambda or a method" };

@@ -17,14 +17,13 @@ public static class WhyReporter
     /// <summary>What may be behind each variant's difference to the baseline.</summary>
     /// <param name="codes">The code of the variants, the baseline's among them.</param>
     /// <param name="findings">The study as it was measured.</param>
-    /// <param name="probes">Switches that were tried, each with the code and the study measured under it.</param>
+    /// <param name="probes">Switches that were tried, each with the code and the study measured under it; null when none was.</param>
     public static IReadOnlyList<(Tone Tone, string Text)> Of(
         IReadOnlyList<VariantCode> codes, StudyFindings findings,
-        IReadOnlyList<(Probe Probe, IReadOnlyList<VariantCode> Codes, StudyFindings Findings)> probes)
+        IReadOnlyList<(Probe Probe, IReadOnlyList<VariantCode> Codes, StudyFindings Findings)>? probes)
     {
         ArgumentNullException.ThrowIfNull(codes);
         ArgumentNullException.ThrowIfNull(findings);
-        ArgumentNullException.ThrowIfNull(probes);
         List<(Tone Tone, string Head, string Text)> told = [];
         foreach (var code in codes)
         {
@@ -43,7 +42,7 @@ public static class WhyReporter
 
     private static IEnumerable<(Tone Tone, string Head, string Text)> Told(
         VariantCode code, VariantCode baseline, Contrast contrast, string cycles,
-        IReadOnlyList<(Probe Probe, IReadOnlyList<VariantCode> Codes, StudyFindings Findings)> probes)
+        IReadOnlyList<(Probe Probe, IReadOnlyList<VariantCode> Codes, StudyFindings Findings)>? probes)
     {
         var head = $"{code.Name}, {Quantity.Factor(contrast.TimeRatio)} of {baseline.Name}{cycles}";
         if (contrast.Verdict is not (Verdict.Faster or Verdict.Slower))
@@ -71,10 +70,11 @@ public static class WhyReporter
 
     private static (ProbeVerdict Verdict, string Words) Tested(
         Reason reason, VariantCode code, VariantCode slower, VariantCode faster, Interval plain,
-        IReadOnlyList<(Probe Probe, IReadOnlyList<VariantCode> Codes, StudyFindings Findings)> probes)
+        IReadOnlyList<(Probe Probe, IReadOnlyList<VariantCode> Codes, StudyFindings Findings)>? probes)
     {
-        var best = (Verdict: ProbeVerdict.NotTested, Words: "not tested, as no switch of the runtime takes it away");
-        foreach (var (probe, codes, findings) in probes.Where(probe => probe.Probe.Kind == reason.Kind))
+        var best = (Verdict: ProbeVerdict.NotTested,
+            Words: probes is null ? "not tested; code --probe does" : "not tested, as no switch of the runtime takes it away");
+        foreach (var (probe, codes, findings) in (probes ?? []).Where(probe => probe.Probe.Kind == reason.Kind))
         {
             if (Tree(codes, slower) is { } slowerProbed && Tree(codes, faster) is { } fasterProbed
                 && ContrastOf(findings, code.Name) is { } probed
