@@ -43,16 +43,18 @@ public sealed class TargetTests : IClassFixture<SmallRepository>
     }
 
     [Fact]
-    public async Task Code_is_read_on_an_older_runtime_too_and_set_against_that_of_a_newer_one()
+    public async Task Code_is_read_on_an_older_runtime_and_ahead_of_time_too_and_set_against_that_of_a_newer_one()
     {
         Assert.SkipUnless(RuntimeInformation.ProcessArchitecture == Architecture.X64, "Code is counted for X64 only.");
+        Assert.SkipUnless(IsThere("objdump"), "What is compiled ahead of time is read by objdump: apt-get install binutils.");
 
         var (exitCode, output, error) = await _repository.RunAsync(
-            "code", "sum*", "--project", _repository.Study, "--target", "net8.0", "--target", "net10.0", "--show", "machine");
+            "code", "sum*", "--project", _repository.Study, "--show", "machine", "--target", "net8.0", "--target", "net10.0", "--target",
+                "net10.0,aot,name=ahead");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         Assert.Contains("on net10.0, against net8.0: ", output, StringComparison.Ordinal);
-        Assert.All((string[])["net8.0", "net10.0"], target => Assert.Matches($@" · {target}: instructions [1-9]", output));
+        Assert.All((string[])["net8.0", "net10.0", "ahead"], target => Assert.Matches($@" · {target}: instructions [1-9]", output));
         Assert.DoesNotContain("could not be read", output, StringComparison.Ordinal);
     }
 

@@ -1,4 +1,5 @@
 using System.IO.Enumeration;
+using Tachyscope.Code.Assemblies;
 using Tachyscope.Code.Listings;
 using Tachyscope.Code.Variants;
 using Tachyscope.Lab.Diagnoses;
@@ -16,6 +17,11 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
 {
     // Two threads of a runtime that compile at once spoil each other's listing; what is asked for is seldom among them.
     private const int MostLooks = 3;
+
+    // What a program calls two calls deep may be a good part of it.
+    private const int MostFunctions = 200;
+
+    private Dictionary<string, MethodPlace> _methods = [];
 
     /// <summary>How many calls deep is followed unless it is said.</summary>
     public const int UsualDepth = 2;
@@ -45,12 +51,13 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
                 return ([], problem);
             }
 
-            if (capture.Environment.IsAheadOfTime)
+            Study = capture.Study.Name;
+            if (capture is { Environment.IsAheadOfTime: true, Program: { } program })
             {
-                return ([], "it is compiled ahead of time, and only what a runtime compiles can be listed; leave aot out of the target.");
+                return await ReadNativeAsync(capture, program, target.Target.Name, cancellation);
             }
 
-            Study = capture.Study.Name;
+            _methods = capture.Study.Variants.Where(row => row.Method is not null).ToDictionary(row => row.Name, row => row.Method!);
             codes = Read(capture, target.Target.Name);
         }
 
@@ -71,16 +78,64 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     }
 
     private IReadOnlyList<VariantCode> Read(CodeCapture capture, string target)
+        => Read(capture, new ListingSet([.. ListingReader.Read(new StringReader(capture.Listings))]), target);
+
+    private IReadOnlyList<VariantCode> Read(CodeCapture capture, ListingSet listings, string target)
     {
-        var listings = new ListingSet([.. ListingReader.Read(new StringReader(capture.Listings))]);
         using var reader = new VariantReader(listings, capture.Inlinings, target, Depth) { IsLoweredRead = IsLoweredRead };
-        return
-        [
-            .. capture.Study.Variants
-                .Where(row => names.Count == 0 || names.Any(name => IsMeant(row, name)) || (IsBaselineRead
-                && row.IsBaseline)).Select(row => Failed(capture, row, target) ?? reader.Read(row)),
-        ];
+        return [.. capture.Study.Variants.Where(IsMeant).Select(row => Failed(capture, row, target) ?? reader.Read(row))];
     }
+
+    // A program knows no methods any more: those of the same names on a target before it lead to its symbols.
+    private async Task<(IReadOnlyList<VariantCode> Codes, string? Problem)> ReadNativeAsync(
+        CodeCapture capture, string program, string target, CancellationToken cancellation)
+    {
+        if (_methods.Count == 0)
+        {
+            return ([], "it is compiled ahead of time, where nothing leads from a variant to its code; name a target that a runtime compiles "
+                + "before it, such as --target net10.0 --target net10.0,aot.");
+        }
+
+        var (native, problem) = await NativeProgram.OpenAsync(program, cancellation);
+        if (native is null)
+        {
+            return ([], problem);
+        }
+
+        capture = capture with
+        {
+            Study = capture.Study with
+            {
+                Variants = [.. capture.Study.Variants.Select(row => row with { Method = _methods.GetValueOrDefault(row.Name) })],
+            },
+        };
+        var methods = capture.Study.Variants.Where(IsMeant).Select(row => row.Method).OfType<MethodPlace>().Distinct().Select(MethodReader.NameOf).ToList();
+        List<MachineListing> listings = [];
+        var next = native.Names.Where(symbol => methods.Exists(method => method.Is(symbol))).ToHashSet();
+        HashSet<string> seen = [];
+        for (var depth = 0; depth <= Depth && next.Count > 0; depth++)
+        {
+            List<MachineListing> found = [];
+            foreach (var symbol in next.Where(seen.Add).Take(MostFunctions - listings.Count))
+            {
+                (var lines, problem) = await native.LinesAsync(symbol, cancellation);
+                if (problem is not null)
+                {
+                    return ([], problem);
+                }
+
+                found.Add(NativeListing.Read(symbol, lines, native.NameAt));
+            }
+
+            listings.AddRange(found);
+            next = [.. found.SelectMany(listing => listing.All).Where(call => !call.IsIndirectCall).Select(call => call.Callee).OfType<string>()];
+        }
+
+        return (Read(capture, new ListingSet(listings), target), null);
+    }
+
+    private bool IsMeant(VariantDescription row)
+        => names.Count == 0 || names.Any(name => IsMeant(row, name)) || (IsBaselineRead && row.IsBaseline);
 
     // What throws is not called again, so that the runtime has no reason to make anything of it.
     private static VariantCode? Failed(CodeCapture capture, VariantDescription row, string target)

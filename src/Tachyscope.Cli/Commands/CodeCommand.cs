@@ -59,28 +59,13 @@ internal sealed class CodeCommand
         Description = "Measure what the code suggests: the study as it is, and with what may make the difference switched off.",
     };
 
-    private readonly Option<string[]> _out = new("--out")
-    {
-        Description = $"Write all of it to a file, by its ending: {string.Join(", ", CodeFile.Endings)}. May be repeated.",
-            HelpName = "FILE",
-        AllowMultipleArgumentsPerToken = false,
-    };
+    private readonly FilesOption _out = new("all of it", CodeFile.Endings, CodeFile.ProblemOf);
 
     private const string All = "all";
 
     private CodeCommand(Surroundings around)
     {
         _around = around;
-        _out.Validators.Add(files =>
-        {
-            foreach (var file in files.Tokens.Select(token => token.Value))
-            {
-                if ((CodeFile.ProblemOf(file) ?? WholeFile.ProblemOf(file)) is { } wrong)
-                {
-                    files.AddError($"--out {file}: {wrong}");
-                }
-            }
-        });
         _variants.Validators.Add(given =>
         {
             foreach (var name in given.Tokens.Select(token => token.Value).Where(name => name.StartsWith("--", StringComparison.Ordinal)))
@@ -97,7 +82,7 @@ internal sealed class CodeCommand
         var command = new Command("code",
             "Show what the compilers made of a study's variants, side by side, and what can be counted in it.")
         {
-            own._study, own._variants, own._project, own._show, own._depth, own._probe, own._out,
+            own._study, own._variants, own._project, own._show, own._depth, own._probe, own._out.Option,
         };
         own._options.AddWhereTo(command);
         command.SetAction(own.RunAsync);
@@ -123,13 +108,9 @@ internal sealed class CodeCommand
         {
             var display = new RunDisplay(_around, _options.Showing.IsPlain(result));
             var preparation = new Preparation(_around, display, _options.IsRebuilt(result));
-            foreach (var target in asked.Targets.DefaultIfEmpty(new Target { Name = "" }))
+            if (await preparation.FillAsync(prepared, project, asked.Targets, cancellation) is { } exitCode)
             {
-                prepared.Add(await preparation.MakeAsync(project, target, cancellation));
-                if (prepared[^1].Starter is null)
-                {
-                    return await preparation.ComplainAsync(project, prepared[^1]);
-                }
+                return exitCode;
             }
 
             return await LookAsync(result, project, prepared, preparation, display, cancellation);
@@ -153,10 +134,10 @@ internal sealed class CodeCommand
         var names = result.GetValue(_variants) ?? [];
         string[] blocks = result.GetValue(_show) is not { Length: > 0 } shown ? (names.Length > 0 ? [CodeBlocks.Machine] : [])
             : shown.Contains(All) ? [.. CodeBlocks.Words] : shown;
-        var files = result.GetValue(_out) ?? [];
+        var files = _out.Of(result);
         var look = new CodeLook(new CodeWatch(_options.FewPlan(result) with { WithinSeconds = null }), result.GetValue(_study)!, names)
         {
-            Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered) || files.Length > 0,
+            Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered) || files.Count > 0,
                 IsBaselineRead = result.GetValue(_probe),
         };
         List<VariantCode> codes = [];

@@ -105,13 +105,9 @@ internal sealed class PlanCommand
         {
             var display = new RunDisplay(_around, _options.Showing.IsPlain(result));
             var preparation = new Preparation(_around, display, _options.IsRebuilt(result));
-            foreach (var target in asked.Targets.DefaultIfEmpty(new Target { Name = "" }))
+            if (await preparation.FillAsync(prepared, project, asked.Targets, cancellation) is { } exitCode)
             {
-                prepared.Add(await preparation.MakeAsync(project, target, cancellation));
-                if (prepared[^1].Starter is null)
-                {
-                    return await preparation.ComplainAsync(project, prepared[^1]);
-                }
+                return exitCode;
             }
 
             var plan = _options.Plan(result);

@@ -28,6 +28,27 @@ internal sealed class Preparation(Surroundings around, RunDisplay display, bool 
             () => _workshop.PrepareAsync(project, target, cancellation));
     }
 
+    /// <summary>Makes all ready, the project as it is where there are none; tells why one cannot be and stops there.</summary>
+    /// <param name="prepared">Where they go; the caller disposes them, whatever happens.</param>
+    /// <param name="project">The project.</param>
+    /// <param name="targets">The targets.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    /// <returns>The exit code where one cannot be had; null otherwise.</returns>
+    public async Task<int?> FillAsync(
+        List<PreparedTarget> prepared, string project, IReadOnlyList<Target> targets, CancellationToken cancellation)
+    {
+        foreach (var target in targets.DefaultIfEmpty(new Target { Name = "" }))
+        {
+            prepared.Add(await MakeAsync(project, target, cancellation));
+            if (prepared[^1].Starter is null)
+            {
+                return await ComplainAsync(project, prepared[^1]);
+            }
+        }
+
+        return null;
+    }
+
     /// <summary>Tells how long builds took; building is not measuring, and takes nothing of the time allowed.</summary>
     public void SayWhatWasBuilt(IReadOnlyList<PreparedTarget> targets, TimeSpan took)
     {

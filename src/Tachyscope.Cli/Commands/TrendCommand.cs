@@ -42,27 +42,13 @@ internal static class TrendCommand
         var every = new Option<bool>("--every-machine") { Description = "Take the runs of all machines, not only of the one measured "
             + "on last." };
         var all = new Option<bool>("--every-cell") { Description = "List the cells that did not change, too." };
-        var output = new Option<string[]>("--out")
-        {
-            Description = $"Write it to a file, by its ending: {string.Join(", ", TrendFile.Endings)}. May be repeated.", HelpName = "FILE",
-            AllowMultipleArgumentsPerToken = false,
-        };
-        output.Validators.Add(files =>
-        {
-            foreach (var file in files.Tokens.Select(token => token.Value))
-            {
-                if ((TrendFile.ProblemOf(file) ?? WholeFile.ProblemOf(file)) is { } wrong)
-                {
-                    files.AddError($"--out {file}: {wrong}");
-                }
-            }
-        });
+        var output = new FilesOption("it", TrendFile.Endings, TrendFile.ProblemOf);
         WordValue.Allow(by, [ByRun, ByCommit]);
         var place = new HistoryOption();
         var plain = new PlainOption();
         var command = new Command("trend", "Show how a study went over the runs of the history, and where it changed.")
         {
-            study, by, runs, margin, output, all, every, place.Option, plain.Option,
+            study, by, runs, margin, output.Option, all, every, place.Option, plain.Option,
         };
         command.SetAction(async (result, _) =>
         {
@@ -100,7 +86,7 @@ internal static class TrendCommand
                     HistoryView.Write(TrendReporter.Of(trend, result.GetValue(all), aside), console);
                 }
 
-                foreach (var file in result.GetValue(output) ?? [])
+                foreach (var file in output.Of(result))
                 {
                     await TrendFile.WriteAsync(trends, file, WholeFile.WriteAsync);
                     await around.Output.WriteLineAsync($"written to {VisibleText.Of(file)}");

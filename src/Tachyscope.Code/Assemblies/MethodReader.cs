@@ -6,6 +6,7 @@ using ICSharpCode.Decompiler.CSharp;
 using ICSharpCode.Decompiler.Disassembler;
 using ICSharpCode.Decompiler.Metadata;
 using Tachyscope.Code.Listings;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Code.Assemblies;
 
@@ -39,6 +40,16 @@ public sealed class MethodReader : IDisposable
             SparseIntegerSwitch = false,
         ShowXmlDocumentation = false, AlwaysUseGlobal = false, ThrowOnAssemblyResolveErrors = false, FileScopedNamespaces = false,
     };
+
+    /// <summary>A method as metadata knows it.</summary>
+    /// <param name="place">The method.</param>
+    /// <exception cref="IOException">Its assembly cannot be read.</exception>
+    public static MethodName NameOf(MethodPlace place)
+    {
+        ArgumentNullException.ThrowIfNull(place);
+        using var reader = new MethodReader(place.Assembly);
+        return reader.NameOf(place.Token);
+    }
 
     /// <summary>A method as metadata knows it.</summary>
     /// <param name="token">Its metadata token.</param>
@@ -147,12 +158,17 @@ public sealed class MethodReader : IDisposable
             return null;
         }
 
-        var signature = _metadata.GetBlobBytes(member.Signature);
-        return _metadata.GetTypeDefinition(type).GetMethods()
-            .Where(method => _metadata.StringComparer.Equals(_metadata.GetMethodDefinition(method).Name, _metadata.GetString(member.Name))
-               
-            && _metadata.GetBlobBytes(_metadata.GetMethodDefinition(method).Signature).AsSpan().SequenceEqual(signature)).Select(method
-                => (int?)MetadataTokens.GetToken(method)).FirstOrDefault();
+        var (name, signature) = (_metadata.GetString(member.Name), _metadata.GetBlobBytes(member.Signature));
+        foreach (var handle in _metadata.GetTypeDefinition(type).GetMethods())
+        {
+            var method = _metadata.GetMethodDefinition(handle);
+            if (_metadata.StringComparer.Equals(method.Name, name) && _metadata.GetBlobBytes(method.Signature).AsSpan().SequenceEqual(signature))
+            {
+                return MetadataTokens.GetToken(handle);
+            }
+        }
+
+        return null;
     }
 
     private IEnumerable<int> StateMachineOf(int token)

@@ -7,6 +7,15 @@ public static class FactFinder
 {
     private const string Helper = "CORINFO_HELP_";
     private const string OutOfRange = "CORINFO_HELP_RNGCHKFAIL";
+    private const string OutOfRangeAhead = "ThrowHelpers__ThrowIndexOutOfRangeException";
+
+    // What the helpers are called in programs compiled ahead of time.
+    private static readonly (string Beginning, string Helper)[] s_ahead =
+    [
+        ("RhpNew", "NEW"), ("RhNew", "NEW"), ("RhBox", "BOX"), ("RhpAssignRef", "ASSIGN"), ("RhpCheckedAssignRef", "ASSIGN"),
+        ("RhpByRefAssignRef", "ASSIGN"), ("S_P_CoreLib_System_Runtime_TypeCast__CheckArrayStore", "ARRADDR_ST"),
+        ("S_P_CoreLib_System_Runtime_TypeCast__", "CHKCAST"), ("S_P_CoreLib_Internal_Runtime_CompilerHelpers_ThrowHelpers__", "THROW"),
+    ];
 
     private static readonly string[] s_allocating = ["NEW", "BOX", "READYTORUN_NEW"];
     private static readonly string[] s_typeChecks = ["ISINSTANCE", "CHKCAST", "UNBOX", "READYTORUN_ISINSTANCE", "READYTORUN_CHKCAST"];
@@ -78,7 +87,7 @@ public static class FactFinder
             Spills = code.Count(instruction => Written(instruction) is { } written && OperandText.IsFrame(written)),
             BoundsChecks = code.Count(instruction => instruction is { IsBranch: true, JumpsTo: { } target }
                 && listing.Blocks[target].Instructions is [{ Callee: { } failing }, ..]
-                    && failing.Contains(OutOfRange, StringComparison.Ordinal)),
+                    && (failing.Contains(OutOfRange, StringComparison.Ordinal) || failing.EndsWith(OutOfRangeAhead, StringComparison.Ordinal))),
             Divisions = code.Count(instruction => IsOneOf(instruction.Mnemonic.TrimStart('v'), s_slow)),
             Atomics = code.Count(instruction => instruction.Mnemonic.Contains("lock", StringComparison.Ordinal)
                 || instruction.Operands.StartsWith("lock", StringComparison.Ordinal)
@@ -109,8 +118,9 @@ public static class FactFinder
         => beginnings.Any(beginning => name.StartsWith(beginning, StringComparison.Ordinal));
 
     private static string? HelperOf(MachineInstruction instruction)
-        => instruction is { IsCall: true, Callee: { } callee } && callee.StartsWith(Helper, StringComparison.Ordinal)
-            ? callee[Helper.Length..] : null;
+        => instruction is not { IsCall: true, Callee: { } callee } ? null
+            : callee.StartsWith(Helper, StringComparison.Ordinal) ? callee[Helper.Length..]
+            : s_ahead.FirstOrDefault(ahead => callee.StartsWith(ahead.Beginning, StringComparison.Ordinal)).Helper;
 
     private static bool IsLoad(MachineInstruction instruction) => IsLoad(instruction, isConstantCounted: true);
 

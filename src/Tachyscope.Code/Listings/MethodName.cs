@@ -13,8 +13,22 @@ public sealed record MethodName(string Type, string Name, int Parameters)
     public bool Is(string listed)
     {
         ArgumentNullException.ThrowIfNull(listed);
+        if (!listed.Contains(':', StringComparison.Ordinal))
+        {
+            return IsSymbol(listed);
+        }
+
         var bare = WithoutArguments(listed, out var parameters);
         return bare == $"{Type}:{Name}" && parameters == Parameters;
+    }
+
+    // What is compiled ahead of time goes by assembly, type and name, with _ for all that is no letter or digit.
+    private bool IsSymbol(string symbol)
+    {
+        var own = $"{Plain(Type)}__{Plain(Name)}";
+        return symbol == own || symbol.EndsWith($"_{own}", StringComparison.Ordinal);
+
+        static string Plain(string name) => string.Concat(name.Select(letter => char.IsAsciiLetterOrDigit(letter) ? letter : '_'));
     }
 
     // Type arguments stand in brackets, of the type and of the method; those of the parameters lie within the parentheses.

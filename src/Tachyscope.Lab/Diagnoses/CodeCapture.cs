@@ -15,6 +15,9 @@ public sealed record CodeCapture
     /// <summary>Listings of all that was compiled, as the runtime writes them; empty where it has no compiler.</summary>
     public required string Listings { get; init; }
 
+    /// <summary>The program that was compiled ahead of time; null where a runtime compiles.</summary>
+    public string? Program { get; init; }
+
     /// <summary>What the compiler decided; empty where the worker does not tell.</summary>
     public required IReadOnlyList<InliningDecision> Inlinings { get; init; }
 

@@ -43,8 +43,11 @@ public sealed class CodeWatch(RunPlan plan)
                 ? plain.With(new Dictionary<string, string>(s_listing) { ["JitStdOutFile"] = file }, isHeldToOneProcessor: true)
                     : target.Starter!;
             var capture = await WarmAsync(starter, choose, cancellation);
-            return capture is null ? null
-                : capture with { Listings = File.Exists(file) ? await File.ReadAllTextAsync(file, cancellation) : "" };
+            return capture is null ? null : capture with
+            {
+                Program = (target.Starter as WorkerStarter)?.Program,
+                Listings = File.Exists(file) ? await File.ReadAllTextAsync(file, cancellation) : "",
+            };
         }
         finally
         {

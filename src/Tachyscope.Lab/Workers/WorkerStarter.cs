@@ -42,6 +42,9 @@ public sealed class WorkerStarter : IWorkerStarter
         Switches = more.Concat(Switches.Where(own => !more.ContainsKey(own.Key))).ToDictionary(StringComparer.Ordinal),
     };
 
+    /// <summary>Path of the program it starts; null when that needs a host.</summary>
+    internal string? Program => IsProgram ? _assembly : null;
+
     /// <summary>Whether its workers are held to one processor; false by default.</summary>
     internal bool IsHeldToOneProcessor { get; init; }
 
