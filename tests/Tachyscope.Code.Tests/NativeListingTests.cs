@@ -65,5 +65,6 @@ public sealed class NativeListingTests
     public void A_method_is_known_by_its_symbol(string symbol, bool isIt)
         => Assert.Equal(isIt, new MethodName("GaugeReadings+<>c", "<get_Study>b__1_5", 1).Is(symbol));
 
-    private static MachineListing Read(string[] lines) => NativeListing.Read("Gauge__Over", lines, address => s_names.GetValueOrDefault(address));
+    private static MachineListing Read(string[] lines)
+        => NativeListing.Read("Gauge__Over", lines, address => s_names.GetValueOrDefault(address));
 }

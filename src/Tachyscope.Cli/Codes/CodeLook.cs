@@ -109,7 +109,8 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
                 Variants = [.. capture.Study.Variants.Select(row => row with { Method = _methods.GetValueOrDefault(row.Name) })],
             },
         };
-        var methods = capture.Study.Variants.Where(IsMeant).Select(row => row.Method).OfType<MethodPlace>().Distinct().Select(MethodReader.NameOf).ToList();
+        var methods = capture.Study.Variants.Where(IsMeant).Select(row => row.Method).OfType<MethodPlace>().Distinct().Select(
+            MethodReader.NameOf).ToList();
         List<MachineListing> listings = [];
         var next = native.Names.Where(symbol => methods.Exists(method => method.Is(symbol))).ToHashSet();
         HashSet<string> seen = [];
@@ -128,7 +129,8 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
             }
 
             listings.AddRange(found);
-            next = [.. found.SelectMany(listing => listing.All).Where(call => !call.IsIndirectCall).Select(call => call.Callee).OfType<string>()];
+            next = [.. found.SelectMany(listing => listing.All).Where(call => !call.IsIndirectCall).Select(call => call.Callee)
+                .OfType<string>()];
         }
 
         return (Read(capture, new ListingSet(listings), target), null);

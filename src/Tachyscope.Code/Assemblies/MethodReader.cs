@@ -162,7 +162,8 @@ public sealed class MethodReader : IDisposable
         foreach (var handle in _metadata.GetTypeDefinition(type).GetMethods())
         {
             var method = _metadata.GetMethodDefinition(handle);
-            if (_metadata.StringComparer.Equals(method.Name, name) && _metadata.GetBlobBytes(method.Signature).AsSpan().SequenceEqual(signature))
+            if (_metadata.StringComparer.Equals(method.Name, name) && _metadata.GetBlobBytes(method.Signature).AsSpan()
+                .SequenceEqual(signature))
             {
                 return MetadataTokens.GetToken(handle);
             }

@@ -87,7 +87,8 @@ public static class FactFinder
             Spills = code.Count(instruction => Written(instruction) is { } written && OperandText.IsFrame(written)),
             BoundsChecks = code.Count(instruction => instruction is { IsBranch: true, JumpsTo: { } target }
                 && listing.Blocks[target].Instructions is [{ Callee: { } failing }, ..]
-                    && (failing.Contains(OutOfRange, StringComparison.Ordinal) || failing.EndsWith(OutOfRangeAhead, StringComparison.Ordinal))),
+                    && (failing.Contains(OutOfRange, StringComparison.Ordinal) || failing
+                        .EndsWith(OutOfRangeAhead, StringComparison.Ordinal))),
             Divisions = code.Count(instruction => IsOneOf(instruction.Mnemonic.TrimStart('v'), s_slow)),
             Atomics = code.Count(instruction => instruction.Mnemonic.Contains("lock", StringComparison.Ordinal)
                 || instruction.Operands.StartsWith("lock", StringComparison.Ordinal)

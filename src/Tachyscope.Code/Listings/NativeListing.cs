@@ -3,7 +3,8 @@ using System.Text.RegularExpressions;
 
 namespace Tachyscope.Code.Listings;
 
-/// <summary>Reads what a disassembler tells of a function that was compiled ahead of time (<c>objdump -d -w -M intel</c>, for x64).</summary>
+/// <summary>Reads what a disassembler tells of a function that was compiled ahead of time (<c>objdump -d -w -M intel</c>, for
+/// x64).</summary>
 public static partial class NativeListing
 {
     /// <summary>Reads one function.</summary>
@@ -54,7 +55,8 @@ public static partial class NativeListing
             if (blocks.ContainsKey(address))
             {
                 instructions = [];
-                made.Add(new MachineBlock(string.Create(CultureInfo.InvariantCulture, $"B{made.Count + 1}"), (int)(address - begin), instructions));
+                made.Add(new MachineBlock(string.Create(CultureInfo.InvariantCulture, $"B{made.Count + 1}"), (int)(address - begin),
+                    instructions));
             }
 
             instructions.Add(Instruction((int)(address - begin), length, text, blocks, nameAt));

@@ -4,7 +4,8 @@ using Tachyscope.Lab.Processes;
 
 namespace Tachyscope.Lab.Diagnoses;
 
-/// <summary>A program compiled ahead of time, whose functions are found by its symbols and told by a disassembler (nm and objdump).</summary>
+/// <summary>A program compiled ahead of time, whose functions are found by its symbols and told by a disassembler (nm and
+/// objdump).</summary>
 public sealed class NativeProgram
 {
     private const string Missing = "reading what was compiled ahead of time takes nm and objdump; apt-get install binutils.";
@@ -35,7 +36,8 @@ public sealed class NativeProgram
         var aside = $"{program}.dbg";
         try
         {
-            var found = await ShellCommand.RunAsync("nm", null, ["--defined-only", "-n", File.Exists(aside) ? aside : program], [], cancellation);
+            var found = await ShellCommand.RunAsync("nm", null, ["--defined-only", "-n", File.Exists(aside) ? aside : program], [],
+                cancellation);
             List<(ulong, string)> symbols = [.. found.Output.Split('\n').Select(Symbol).OfType<(ulong, string)>()];
             return symbols.Count == 0 ? (null, $"{program} has no symbols to find methods by; publish it without StripSymbols.")
                 : (new NativeProgram(program, symbols), null);
@@ -66,7 +68,8 @@ public sealed class NativeProgram
         try
         {
             var told = await ShellCommand.RunAsync("objdump", null,
-                ["-d", "-w", "-M", "intel", $"--start-address={Hex(_symbols[index].Address)}", $"--stop-address={Hex(_symbols[next].Address)}", _program],
+                ["-d", "-w", "-M", "intel", $"--start-address={Hex(_symbols[index].Address)}",
+                    $"--stop-address={Hex(_symbols[next].Address)}", _program],
                 [], cancellation);
             return told.ExitCode == 0 ? (told.Output.Split('\n'), null) : ([], $"objdump could not read {_program}: {told.Error.Trim()}");
         }
