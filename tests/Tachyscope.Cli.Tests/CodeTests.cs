@@ -99,7 +99,7 @@ public sealed class CodeTests
             "run", ToolProcess.Reasons, "--only", "calls", "--within", "3s", "--explain", "code");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
-        Assert.Matches(@"calls · why · . fast, .* of slow", output);
+        Assert.Matches(@"calls · why . fast, .* of slow", output);
     }
 
     [Theory]

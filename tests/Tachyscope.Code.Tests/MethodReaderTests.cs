@@ -42,6 +42,10 @@ public sealed class MethodReaderTests : IDisposable
     }
 
     [Fact]
+    public void What_may_be_null_is_not_told_as_code()
+        => Assert.DoesNotContain("Nullable", string.Join('\n', _reader.Lowered(Token(nameof(Sugar.Named)))), StringComparison.Ordinal);
+
+    [Fact]
     public void Il_is_the_same_wherever_it_lies()
     {
         var il = _reader.Il(Token(nameof(Sugar.Doubled)));
@@ -72,6 +76,8 @@ public sealed class MethodReaderTests : IDisposable
 
             static int Twice(int level) => level * 2;
         }
+
+        public static string? Named(string? name, (string?, object) _) => name;
 
         public static int OfMany(int level) => new Box<int>(level).Open();
 

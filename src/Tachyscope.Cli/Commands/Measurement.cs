@@ -165,10 +165,10 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             var look = new CodeLook(new CodeWatch(plan with { WithinSeconds = null }), study.Study.Name, []);
             var (codes, problem) = await look.AtAsync(target, cancellation);
             var told = problem is null ? WhyReporter.Of(codes, study, probes: null).Select(line => $"{line.Tone.Sign()} {line.Text}")
-                : [problem];
+                : [$"· {problem}"];
             foreach (var line in told)
             {
-                _display.Say($"{study.Study.Name} · why · {line}");
+                _display.Say($"{study.Study.Name} · why {line}");
             }
         }
     }

@@ -1,6 +1,7 @@
 using System.Reflection.Metadata;
 using System.Reflection.Metadata.Ecma335;
 using System.Reflection.PortableExecutable;
+using System.Text.RegularExpressions;
 using ICSharpCode.Decompiler;
 using ICSharpCode.Decompiler.CSharp;
 using ICSharpCode.Decompiler.Disassembler;
@@ -11,7 +12,7 @@ using Tachyscope.Runs;
 namespace Tachyscope.Code.Assemblies;
 
 /// <summary>Reads methods of an assembly: what the C# compiler made of them.</summary>
-public sealed class MethodReader : IDisposable
+public sealed partial class MethodReader : IDisposable
 {
     private static readonly string[] s_stateMachines =
         ["AsyncStateMachineAttribute", "IteratorStateMachineAttribute", "AsyncIteratorStateMachineAttribute"];
@@ -98,7 +99,7 @@ public sealed class MethodReader : IDisposable
     /// <summary>What the compiler wrote out of a method, as C# without the sugar.</summary>
     /// <param name="token">Its metadata token.</param>
     public IReadOnlyList<string> Lowered(int token)
-        => [.. Lines(_decompiler.Value.DecompileAsString(Handle(token)))
+        => [.. Lines(NullMarks().Replace(_decompiler.Value.DecompileAsString(Handle(token)), ""))
             .SkipWhile(line => line.StartsWith("using ", StringComparison.Ordinal) || line.Length == 0)];
 
     /// <summary>Closes it.</summary>
@@ -200,6 +201,10 @@ public sealed class MethodReader : IDisposable
             }
         }
     }
+
+    // What may be null is told to the compiler, and nothing comes of it.
+    [GeneratedRegex(@"\[(?:return: )?Nullable(?:Context)?\((?:\d+|new byte\[\d*\] \{[^}]*\})\)\][ \t]*(?:\r?\n[ \t]*)?")]
+    private static partial Regex NullMarks();
 
     /// <summary>Reads signatures for their shape only.</summary>
     private class NoTypes : ISignatureTypeProvider<TypeDefinitionHandle?, object?>
