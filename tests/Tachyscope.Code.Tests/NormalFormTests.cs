@@ -12,11 +12,25 @@ public sealed class NormalFormTests
     [Fact]
     public void Registers_and_labels_do_not_make_code_differ()
     {
+        string[] sum =
+        [
+            "push     rbx", "push     r14", "xor      ebx, ebx", "-", "add      ebx, dword ptr [rdi+4*r14+0x10]", "inc      r14d",
+            "jl       SHORT G_M000_IG02", "-", "mov      eax, ebx", "pop      r14", "pop      rbx", "ret      ",
+        ];
         string[] renamed =
-            ["xor      edx, edx", "-", "-", "add      edx, dword ptr [r8+4*r9+0x10]", "inc      r9d", "cmp      r9d, r10d",
-                "jl       G_M000_IG03", "-", "ret      "];
+        [
+            "push     r15", "push     rbx", "xor      r15d, r15d", "-", "-", "add      r15d, dword ptr [rdi+4*rbx+0x10]", "inc      ebx",
+            "jl       G_M000_IG03", "-", "mov      eax, r15d", "pop      rbx", "pop      r15", "ret      ",
+        ];
 
-        Assert.True(AreSame(s_sum, renamed, isSameProcess: true));
+        Assert.True(AreSame(sum, renamed, isSameProcess: true));
+    }
+
+    [Fact]
+    public void Which_argument_is_which_does()
+    {
+        Assert.False(AreSame(["mov      eax, edi", "sub      eax, esi", "ret      "], ["mov      eax, esi", "sub      eax, edi", "ret      "], isSameProcess: true));
+        Assert.False(AreSame(["mov      edi, r13d", "sub      edi, r12d"], ["mov      edi, r12d", "sub      edi, r13d"], isSameProcess: true));
     }
 
     [Theory]

@@ -4,8 +4,9 @@ using System.Text.RegularExpressions;
 namespace Tachyscope.Code.Listings;
 
 /// <summary>
-/// A listing with what does not make code differ taken out: the names of labels, how far a jump goes, which register holds what, and,
-/// between processes, addresses. Two listings of the same normal form do the same in the same order.
+/// A listing with what does not make code differ taken out: the names of labels, how far a jump goes, which of the registers it saves
+/// first holds what, and, between processes, addresses. Registers that hand over arguments and results keep their names, since they
+/// tell which is which; so do all in a part of a loop, into which values come from outside.
 /// </summary>
 public static partial class NormalForm
 {
@@ -27,6 +28,7 @@ public static partial class NormalForm
         var entered = listing.All.Select(instruction => instruction.JumpsTo).OfType<int>().Distinct().Order().ToList();
         var labels = entered.Select((block, order) => (block, order))
             .ToDictionary(pair => pair.block, pair => string.Create(CultureInfo.InvariantCulture, $"L{pair.order + 1}"));
+        var saved = listing.All.Where(IsSaving).SelectMany(instruction => OperandText.Registers(instruction.Operands)).ToHashSet();
         var registers = new Dictionary<string, string>(StringComparer.Ordinal);
         List<Line> lines = [];
         foreach (var (index, block) in listing.Blocks.Index())
@@ -38,7 +40,7 @@ public static partial class NormalForm
 
             lines.AddRange(block.Instructions.Where(instruction => instruction.Mnemonic is not ("align" or "nop"))
                 .Select(instruction => new Line(
-                    Text(instruction, listing, areAddressesKept, target => labels[target], register => Numbered(register, registers)),
+                    Text(instruction, listing, areAddressesKept, target => labels[target], register => Numbered(register, saved, registers)),
                     Text(instruction, listing, areAddressesKept, _ => "L", Kind),
                     Shown(instruction, listing, labels), instruction, null)));
         }
@@ -96,6 +98,11 @@ public static partial class NormalForm
             return $"{instruction.Mnemonic} {callee}";
         }
 
+        if (IsSaving(instruction) || IsRestoring(instruction))
+        {
+            return $"{instruction.Mnemonic} saved";
+        }
+
         var operands = Remark().Replace(instruction.Operands, "");
         operands = ConstantName().Replace(operands, match => listing.Constants.GetValueOrDefault(match.Groups[1].Value, match.Value));
         operands = areAddressesKept ? operands : Address().Replace(operands, "address");
@@ -104,9 +111,17 @@ public static partial class NormalForm
             : $"{instruction.Mnemonic} {OperandText.Renamed(operands, register)}";
     }
 
+    // What a method saves before it uses it held nothing of its own; by both conventions of x64 these are among them.
+    private static bool IsSaving(MachineInstruction instruction) => instruction.Mnemonic == "push" && IsKept(instruction.Operands);
+
+    private static bool IsRestoring(MachineInstruction instruction) => instruction.Mnemonic == "pop" && IsKept(instruction.Operands);
+
+    private static bool IsKept(string register) => register is "rbx" or "r12" or "r13" or "r14" or "r15";
+
     // In the order in which they are first named.
-    private static string Numbered(string register, Dictionary<string, string> registers)
-        => registers.TryGetValue(register, out var name) ? name
+    private static string Numbered(string register, HashSet<string> saved, Dictionary<string, string> registers)
+        => !saved.Contains(register) ? register
+            : registers.TryGetValue(register, out var name) ? name
             : registers[register] = string.Create(CultureInfo.InvariantCulture, $"{Kind(register)}{registers.Count}");
 
     private static string Kind(string register) => register[0] switch { 'v' => "v", 'k' => "k", _ => "r" };

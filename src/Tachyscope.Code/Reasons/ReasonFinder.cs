@@ -9,7 +9,7 @@ namespace Tachyscope.Code.Reasons;
 /// </summary>
 public static class ReasonFinder
 {
-    // What one of it costs, about, in cycles; agner.org/optimize, instruction tables, and the runtime's own helpers.
+    // What one of it costs, very roughly, in cycles: an order of weights, not measured here, that the tests' catalogue holds.
     private static readonly (ReasonKind Kind, double Cycles, Func<CodeFacts, int> Count)[] s_catalogue =
     [
         (ReasonKind.Allocations, 20, facts => facts.Allocations),
