@@ -89,7 +89,7 @@ public static class CodeReporter
 
     private static string Words(CodeRelation relation) => relation switch
     {
-        CodeRelation.Same => "the same machine code",
+        CodeRelation.Same => "the same machine code, as far as its calls were followed",
         CodeRelation.SameIl => "the same IL and other machine code, so that the change is in the runtime's compiler, or in what of the runtime is "
             + "called",
         _ => "other IL, so that the change begins with the C# compiler, or with the source",
