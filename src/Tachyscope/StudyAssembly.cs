@@ -33,8 +33,8 @@ internal static class StudyAssembly
     // Code compiled ahead of time has neither a file nor tokens.
     [UnconditionalSuppressMessage("SingleFile", "IL3002",
         Justification = "A module without a file names none that exists, and is told as none.")]
-    private static MethodPlace? PlaceOf(MethodInfo method)
-        => RuntimeFeature.IsDynamicCodeSupported && File.Exists(method.Module.FullyQualifiedName)
+    private static MethodPlace? PlaceOf(MethodInfo? method)
+        => method is not null && RuntimeFeature.IsDynamicCodeSupported && File.Exists(method.Module.FullyQualifiedName)
             ? new MethodPlace { Assembly = method.Module.FullyQualifiedName, Token = method.MetadataToken }
             : null;
 

@@ -25,8 +25,14 @@ internal abstract class StudyBody
     /// <summary>Prepares what a row prepares, every time anew of the same input; null results when it prepares nothing.</summary>
     public abstract Func<object?> Preparing(CellDescription cell, int seed);
 
-    /// <summary>The method that a row hands over to be measured.</summary>
-    public abstract MethodInfo Method(int variant);
+    /// <summary>The method that a row hands over to be measured; null for a guest's.</summary>
+    public abstract MethodInfo? Method(int variant);
+
+    /// <summary>Writes an input down for a guest's row.</summary>
+    public abstract InputReply Send(InputRequest request);
+
+    /// <summary>Compares what a guest's row answered elsewhere with the reference's answer.</summary>
+    public abstract CheckReply Judge(JudgeRequest request);
 
     /// <summary>Assemblies whose code is measured.</summary>
     public abstract IEnumerable<Assembly> Assemblies { get; }

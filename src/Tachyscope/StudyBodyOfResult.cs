@@ -1,7 +1,9 @@
 using System.Collections;
 using System.Reflection;
+using System.Text.Json;
 using Tachyscope.Answers;
 using Tachyscope.Measuring;
+using Tachyscope.Operations;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 using Tachyscope.Working;
@@ -82,7 +84,7 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             return new CheckReply();
         }
 
-        var reply = request.Variant == request.Reference ? CheckItself(request, answer, input) : Compare(request, answer, input);
+        var reply = request.Variant == request.Reference ? CheckItself(request, answer, input) : Compare(request.Input, request.Seed, request.Reference, answer, input);
         return reply with
         {
             Observed = [.. _witness.Observe(request, answer, input)],
@@ -103,7 +105,41 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         return () => parts.Rows[cell.Variant].Prepare(input);
     }
 
-    public override MethodInfo Method(int variant) => parts.Rows[variant].Method;
+    public override MethodInfo? Method(int variant) => parts.Rows[variant].Method;
+
+    public override InputReply Send(InputRequest request)
+        => new() { Value = Guest(request.Variant).Send(Make(request.Input, request.Seed)) };
+
+    public override CheckReply Judge(JudgeRequest request)
+    {
+        TResult answer;
+        try
+        {
+            answer = Guest(request.Variant).Read(request.Value);
+        }
+        catch (JsonException)
+        {
+            var told = request.Value.GetRawText();
+            return new CheckReply
+            {
+                Failure = CellFailureKind.Disagrees,
+                Reason = $"answers {AnswerText.Shortened(told)}, which cannot be read as {typeof(TResult).Name}; give .Guest(…) a read that can",
+            };
+        }
+#pragma warning disable CA1031 // Whatever the user's reading throws is the finding.
+        catch (Exception exception)
+#pragma warning restore CA1031
+        {
+            return new CheckReply { Failure = CellFailureKind.Threw, Reason = $"what reads its answer threw {ExceptionText.Of(exception)}" };
+        }
+
+        var input = Make(request.Input, request.Seed);
+        return Compare(request.Input, request.Seed, request.Reference, answer, input);
+    }
+
+    private GuestOperation<TInput, TResult> Guest(int row)
+        => parts.Rows[row] as GuestOperation<TInput, TResult>
+            ?? throw new RpcException(RpcError.InvalidParameters, $"Row {row} is no guest's; ask \"{WorkerMethods.Check}\" instead.");
 
     // The mix gets done what its kinds do, as often as they come.
     private List<WorkPerCall> Mixed(List<WorkPerCall> work)
@@ -179,8 +215,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
     private CheckReply CheckItself(CheckRequest request, TResult answer, TInput input)
     {
         _references[request.Input] = (answer, input);
-        var (again, inputAgain) = Answer(request, request.Variant);
-        var difference = Difference(again, inputAgain, request);
+        var (again, inputAgain) = Answer(request.Input, request.Seed, request.Variant);
+        var difference = Difference(again, inputAgain, request.Input, request.Reference);
         return difference is null
             ? new CheckReply()
             : new CheckReply
@@ -190,19 +226,19 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             };
     }
 
-    private CheckReply Compare(CheckRequest request, TResult answer, TInput input)
+    private CheckReply Compare(int input, int seed, int reference, TResult answer, TInput answered)
     {
-        if (!_references.ContainsKey(request.Input))
+        if (!_references.ContainsKey(input))
         {
-            _references[request.Input] = Answer(request, request.Reference);
+            _references[input] = Answer(input, seed, reference);
         }
 
-        return Difference(answer, input, request) ?? new CheckReply();
+        return Difference(answer, answered, input, reference) ?? new CheckReply();
     }
 
-    private (TResult Answer, TInput Input) Answer(CheckRequest request, int variant)
+    private (TResult Answer, TInput Input) Answer(int made, int seed, int variant)
     {
-        var input = Make(request.Input, request.Seed);
+        var input = Make(made, seed);
         Whereabouts.Enter(WorkerPlace.Row, variant);
         var answer = parts.Rows[variant].Answer(input);
         return (answer, input);
@@ -219,10 +255,10 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         }
     }
 
-    private CheckReply? Difference(TResult answer, TInput input, CheckRequest request)
+    private CheckReply? Difference(TResult answer, TInput input, int made, int referenceRow)
     {
-        var (reference, changed) = _references[request.Input];
-        var name = parts.Rows[request.Reference].Description.Name;
+        var (reference, changed) = _references[made];
+        var name = parts.Rows[referenceRow].Description.Name;
         try
         {
             if (!parts.Rule.Agrees(reference, answer))

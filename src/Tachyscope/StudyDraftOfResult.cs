@@ -1,4 +1,6 @@
+using System.Diagnostics.CodeAnalysis;
 using System.Runtime.CompilerServices;
+using System.Text.Json;
 using Tachyscope.Answers;
 using Tachyscope.Operations;
 using Tachyscope.Runs;
@@ -10,6 +12,8 @@ namespace Tachyscope;
 /// <typeparam name="TResult">What the operation answers.</typeparam>
 public sealed class StudyDraft<TInput, TResult>
 {
+    private const string Reflects = "Reads and writes JSON by reflection; give send and read that make and take a JsonElement.";
+
     private readonly StudyParts<TInput, TResult> _parts;
 
     internal StudyDraft(StudyParts<TInput, TResult> parts) => _parts = parts;
@@ -85,6 +89,55 @@ public sealed class StudyDraft<TInput, TResult>
     {
         ArgumentNullException.ThrowIfNull(prepare);
         return With(name, use, () => Rows.Prepared(name, isBaseline: false, prepare, use));
+    }
+
+    /// <summary>Adds an implementation in another language, one row for each of its builds; inputs and answers travel as JSON.</summary>
+    /// <param name="name">Its name, unique in the study; with several builds each row has the build's behind it.</param>
+    /// <param name="guest">Where it is and how it is built.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    /// <remarks>Names are written in camel case; NaN and infinities as the texts "NaN", "Infinity" and "-Infinity".</remarks>
+    [RequiresUnreferencedCode(Reflects)]
+    [RequiresDynamicCode(Reflects)]
+    public StudyDraft<TInput, TResult> Guest(string name, Guest guest) => Guest(name, guest, input => (object?)input);
+
+    /// <summary>Adds an implementation in another language, one row for each of its builds.</summary>
+    /// <param name="name">Its name, unique in the study; with several builds each row has the build's behind it.</param>
+    /// <param name="guest">Where it is and how it is built.</param>
+    /// <param name="send">What of an input is written as JSON and sent to it, such as <c>chart => new { chart.X, chart.Y }</c>.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    [RequiresUnreferencedCode(Reflects)]
+    [RequiresDynamicCode(Reflects)]
+    public StudyDraft<TInput, TResult> Guest(string name, Guest guest, Func<TInput, object?> send)
+        => Guest(name, guest, send, answer => answer.Deserialize<TResult>(GuestJson.Options)!);
+
+    /// <summary>Adds an implementation in another language, one row for each of its builds.</summary>
+    /// <param name="name">Its name, unique in the study; with several builds each row has the build's behind it.</param>
+    /// <param name="guest">Where it is and how it is built.</param>
+    /// <param name="send">What of an input is written as JSON and sent to it.</param>
+    /// <param name="read">Makes the study's answer of the JSON that it answers.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    [RequiresUnreferencedCode(Reflects)]
+    [RequiresDynamicCode(Reflects)]
+    public StudyDraft<TInput, TResult> Guest(string name, Guest guest, Func<TInput, object?> send, Func<JsonElement, TResult> read)
+    {
+        ArgumentNullException.ThrowIfNull(send);
+        return Guest(name, guest, input => JsonSerializer.SerializeToElement(send(input), GuestJson.Options), read);
+    }
+
+    /// <summary>Adds an implementation in another language, one row for each of its builds.</summary>
+    /// <param name="name">Its name, unique in the study; with several builds each row has the build's behind it.</param>
+    /// <param name="guest">Where it is and how it is built.</param>
+    /// <param name="send">Writes an input as JSON.</param>
+    /// <param name="read">Reads an answer.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    /// <remarks>This one needs no reflection, so that a study compiled ahead of time can have it.</remarks>
+    public StudyDraft<TInput, TResult> Guest(
+        string name, Guest guest, Func<TInput, JsonElement> send, Func<JsonElement, TResult> read)
+    {
+        ArgumentNullException.ThrowIfNull(guest);
+        ArgumentNullException.ThrowIfNull(send);
+        ArgumentNullException.ThrowIfNull(read);
+        return With(name, read, () => Rows.OfGuest(name, guest, send, read));
     }
 
     /// <summary>Has numbers agree when they differ by no more than a tolerance.</summary>

@@ -62,10 +62,39 @@ internal static class StudyMistakes
             yield return $"\"{row.Description.Variant}\" prepares something of one input and is called with others; give it a prepare that takes no input, as in prepare: () => ….";
         }
 
+        foreach (var mistake in parts.Rows.Any(row => row.Description.Guest is not null) ? OfGuests(parts, isMixed) : [])
+        {
+            yield return mistake;
+        }
+
         if (typeof(Task).IsAssignableFrom(typeof(TResult)) || typeof(TResult) == typeof(ValueTask)
             || (typeof(TResult).IsGenericType && typeof(TResult).GetGenericTypeDefinition() == typeof(ValueTask<>)))
         {
             yield return "its variants answer a task that nothing awaits; give them as they are, not through a variable of type Func<…>, or await inside.";
+        }
+    }
+
+    private static IEnumerable<string> OfGuests<TInput, TResult>(StudyParts<TInput, TResult> parts, bool isMixed)
+    {
+        if (parts.ThreadCounts.Length > 0)
+        {
+            yield return "it calls guests from several threads; leave out .Threads(…) or .Guest(…).";
+        }
+
+        if (parts.IsInputChanged)
+        {
+            yield return "its variants change their input, and a guest gets one for all its calls; "
+                + "let every variant work on a copy of its own, or leave out .Guest(…).";
+        }
+
+        if (typeof(TResult) == typeof(NoAnswer))
+        {
+            yield return "its variants answer nothing that a guest's answer could be compared with; let them return what they made.";
+        }
+
+        if (isMixed)
+        {
+            yield return "it mixes inputs, and a guest is called on one at a time; leave out the weights or .Guest(…).";
         }
     }
 

@@ -1,6 +1,4 @@
 using Tachyscope.Measuring;
-using Tachyscope.Runs;
-using Tachyscope.Working;
 
 namespace Tachyscope.Tests;
 
@@ -78,15 +76,15 @@ public sealed class WarmUpWatchTests
     [Fact]
     public void The_way_to_rest_is_kept_where_calls_double_and_tells_when_the_end_was_reached()
     {
-        var warming = new Warming(0, new MeasuredCell(new() { Kind = CellKind.Variant }, _ => { }));
+        var curve = new WarmUpCurve();
         for (var call = 1; call <= 5_000; call++)
         {
-            warming.Note(call, new Reading { Calls = 1, ElapsedNanoseconds = call <= 300 ? 1_000_000 : 10_000, AllocatedBytes = 24 });
+            curve.Note(call, calls: 1, call <= 300 ? 1_000_000 : 10_000, allocatedBytes: 24, compiledMethods: 0);
         }
 
-        Assert.Equal([1, 2, 4, 8, 16, 32, 64, 128, 256, 512, 1_024, 2_048, 4_096], warming.Curve().Select(point => point.Calls));
-        Assert.Equal((256, 256), warming.UntilFast());
-        Assert.Equal(24, warming.Curve()[5].AllocatedBytesPerCall);
+        Assert.Equal([1, 2, 4, 8, 16, 32, 64, 128, 256, 512, 1_024, 2_048, 4_096], curve.Points().Select(point => point.Calls));
+        Assert.Equal((256, 256), curve.UntilFast());
+        Assert.Equal(24, curve.Points()[5].AllocatedBytesPerCall);
     }
 
     private static WarmUpWatch Watched(Func<int, double> nanosecondsPerCall, int milliseconds, Func<int, long>? bytes = null)

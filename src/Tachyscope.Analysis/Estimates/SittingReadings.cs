@@ -50,7 +50,8 @@ internal sealed class SittingReadings
 
         IsGauged = sitting.Gauges.Count > 0 && sitting.LowGauges.Any(low => low > 0);
         Fill(sitting);
-        MedianBeat = SampleStatistics.Median([.. _allBeats]);
+        // Workers of languages that have no metronome are told of as they are.
+        MedianBeat = _allBeats.Count == 0 ? 1 : SampleStatistics.Median([.. _allBeats]);
         _roundBeats = new Lazy<double[]>(FoundRoundBeats);
     }
 
@@ -183,7 +184,8 @@ internal sealed class SittingReadings
             return;
         }
 
-        var most = (int)(TurnGauge.QuietReach * Record.LowGauges.ElementAtOrDefault(Record.Cells[cell].Target));
+        var most = (int)(TurnGauge.QuietReach * (Record.Cells[cell].Guest is { } guest
+            ? Record.GuestLowGauges.ElementAtOrDefault(guest) : Record.LowGauges.ElementAtOrDefault(Record.Cells[cell].Target)));
         foreach (var state in (ReadOnlySpan<CoreState>)[CoreState.Quiet, CoreState.Shared])
         {
             var own = turn.Beside(gauge, state, most);

@@ -55,7 +55,7 @@ public static class Analyst
         var margin = options.MarginShare ?? run.Plan.MarginShare;
         double[] beats = [.. sittings.SelectMany(sitting => sitting.Taken.AllBeats)];
         var read = options with { IntervalLevel = LevelOf(run, options) };
-        var views = Views(study, sittings, SampleStatistics.Median(beats), read, margin);
+        var views = Views(study, sittings, beats.Length == 0 ? 1 : SampleStatistics.Median(beats), read, margin);
         InputExaminer[] examiners = [.. Enumerable.Range(0, study.Study.Inputs.Count)
             .Select(input => new InputExaminer(views, input, read))];
         InputFindings[] inputs = [.. examiners.Select(examiner => examiner.Examine(run.Limits))];

@@ -45,7 +45,8 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             ProcessorNanosecondsPerCall = !time.IsMeasured
                 ? double.NaN
                 : time.Estimate * signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall / (_row.Loop.Threads ?? 1),
-            AllocatedBytesPerCall = signals.AllocatedBytesPerCall / (_row.Loop.Threads ?? 1),
+            AllocatedBytesPerCall = _row.Guest is { IsAllocationTold: false } ? double.NaN
+                : signals.AllocatedBytesPerCall / (_row.Loop.Threads ?? 1),
             ExceptionsPerCall = SampleStatistics.Mean([.. warmUps.Select(warm => warm.ExceptionsPerCall)]),
             ReadsAndWritesPerCall = SampleStatistics.Median([.. warmUps.Select(warm => warm.ReadsAndWritesPerCall ?? double.NaN)]),
             OtherThreadsShare = SampleStatistics.Median([.. warmUps.Select(warm => warm.OtherThreadsShare ?? 0)]) is > 0 and var others

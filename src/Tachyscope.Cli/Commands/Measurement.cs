@@ -33,6 +33,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private readonly AnalysisOptions _contrasts = new() { Against = options.Showing.Opponent(result), AreContrastsOnly = true };
     private readonly List<StudyOnTargets> _shown = [];
     private RunKeeper _keeper = null!;
+    private string _project = ".";
     private string? _savingFailed;
     private bool _isSaved;
     private TimeSpan _lastSave;
@@ -74,6 +75,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await around.ComplainAsync([homeless], ExitCode.CouldNotRun);
         }
 
+        _project = project;
         _keeper = new RunKeeper(around, options.Saving, result, HistoryFolder ?? project);
         if (_keeper.Problem() is { } noHistory)
         {
@@ -145,6 +147,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             {
                 Targets = targets,
                 IsOnlyCommonMeasured = IsDuel,
+                Guests = preparation.Guests(_project),
             };
             return experiment.RunAsync(cancellation);
         });
@@ -252,8 +255,11 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         return problems.Count > 0 ? ExitCode.CouldNotRun
             : gate?.Problem is { } unjudged ? await around.ComplainAsync([unjudged], ExitCode.CouldNotRun)
             : gate?.IsClosed == true ? ExitCode.Failed
-            : run.Studies.Any(study => study.Failures.Any(failure => failure.Kind != CellFailureKind.Missing))
-            || _shown.Exists(study => study.Targets.Any(findings => findings.IsAnyLimitMissed)) ? ExitCode.Failed : ExitCode.Fine;
+            : run.Studies.Any(study => study.Failures.Any(failure
+                => failure.Kind is not (CellFailureKind.Missing or CellFailureKind.NotBuilt)))
+            || _shown.Exists(study => study.Targets.Any(findings => findings.IsAnyLimitMissed)) ? ExitCode.Failed
+            : run.Studies.Any(study => study.Failures.Any(failure => failure.Kind == CellFailureKind.NotBuilt)) ? ExitCode.CouldNotRun
+            : ExitCode.Fine;
     }
 
     private void Show(Run run, StudyRecord study)

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Guests;
 using Tachyscope.Lab.Machines;
 using Tachyscope.Lab.Storing;
 using Tachyscope.Lab.Targets;
@@ -75,6 +76,11 @@ internal sealed class Preparation(Surroundings around, RunDisplay display, bool 
                     $"the whole output is in {target.Log}",
                 ], ExitCode.CouldNotRun);
     }
+
+    /// <summary>Builds the guests of a project's studies.</summary>
+    /// <param name="project">The project; guests are named from its folder.</param>
+    public IGuestMaker Guests(string project)
+        => new GuestWorkshop(around.Cache, Directory.Exists(project) ? project : Path.GetDirectoryName(Path.GetFullPath(project))!, isRebuilt);
 
     /// <summary>An experiment on prepared targets, as far as it is the same for all.</summary>
     public ExperimentSurroundings Surroundings(IProgress<RunProgress>? progress)

@@ -1,5 +1,6 @@
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Diagnoses;
+using Tachyscope.Lab.Guests;
 using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Sittings;
 using Tachyscope.Lab.Targets;
@@ -12,7 +13,8 @@ namespace Tachyscope.Lab.Experiments;
 /// <summary>Measures the studies of a project: checks their answers, holds their sittings, keeps every reading.</summary>
 public sealed class Experiment
 {
-    private readonly IWorkerStarter _starter;
+    private readonly IWorkerStarter _targets;
+    private IWorkerStarter _starter;
     private readonly RunPlan _plan;
     private readonly ExperimentSurroundings _around;
     private readonly Patience _patience;
@@ -27,7 +29,7 @@ public sealed class Experiment
         ArgumentNullException.ThrowIfNull(starter);
         ArgumentNullException.ThrowIfNull(plan);
         ArgumentNullException.ThrowIfNull(around);
-        _starter = starter;
+        (_targets, _starter) = (starter, starter);
         _plan = plan;
         _around = around;
         _patience = new Patience(plan);
@@ -35,6 +37,9 @@ public sealed class Experiment
 
     /// <summary>The targets that the starter starts workers on, the one others are compared with first; one without a name by default.</summary>
     public IReadOnlyList<PreparedTarget> Targets { get; init; } = [new(new Target { Name = "" }, null, [])];
+
+    /// <summary>Builds guests; null when there is nobody who could, so that they are not measured.</summary>
+    public IGuestMaker? Guests { get; init; }
 
     /// <summary>Whether only those studies are measured that every target has; false by default.</summary>
     public bool IsOnlyCommonMeasured { get; init; }
@@ -156,7 +161,12 @@ public sealed class Experiment
                 refusals.AddRange(_plan.IsInsisted ? [] : switches.Problems);
             }
 
-            return (first!, new MetTargets(Targets, hellos, held, effects, _around), refusals);
+            var guests = refusals.Count == 0 && Guests is not null
+                ? await GuestMeeting.MeetAsync(Guests, StudyFilter.Choose(held[0], _plan.Only), _patience, cancellation)
+                : [];
+            held[0] = [.. held[0].Select(study => GuestMeeting.Told(study, guests))];
+            _starter = guests.Count == 0 ? _targets : new GuestStarters(_targets, Targets.Count, [.. guests.Select(guest => guest.Starter)]);
+            return (first!, new MetTargets(Targets, hellos, held, effects, guests, _around), refusals);
         }
         catch when (first is not null)
         {
@@ -235,7 +245,7 @@ public sealed class Experiment
         {
             foreach (var study in studies.TakeWhile(_ => !_patience.HasRunOut))
             {
-                var session = new StudySession(_starter, study, _plan, targets, _patience, _around, forecast, record);
+                using var session = new StudySession(_starter, study, _plan, targets, _patience, _around, forecast, record);
                 (var worker, checking) = (checking, null);
                 await session.MeasureAsync(worker, cancellation);
             }

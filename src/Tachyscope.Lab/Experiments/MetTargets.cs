@@ -1,3 +1,4 @@
+using Tachyscope.Lab.Guests;
 using Tachyscope.Lab.Machines;
 using Tachyscope.Lab.Sittings;
 using Tachyscope.Lab.Targets;
@@ -11,12 +12,14 @@ namespace Tachyscope.Lab.Experiments;
 /// <param name="Hellos">How each introduced itself.</param>
 /// <param name="Studies">What each holds, described in full.</param>
 /// <param name="Effects">Runtime switches of each, and whether their effect was seen.</param>
+/// <param name="Guests">The guests of all studies that are measured.</param>
 /// <param name="Around">The machine, and which of its processors are alike.</param>
 internal sealed record MetTargets(
     IReadOnlyList<PreparedTarget> Targets,
     IReadOnlyList<HelloReply> Hellos,
     IReadOnlyList<IReadOnlyList<StudyDescription>> Studies,
     IReadOnlyList<IReadOnlyList<SwitchState>> Effects,
+    IReadOnlyList<MetGuest> Guests,
     ExperimentSurroundings Around)
 {
     public int Count => Hellos.Count;
@@ -27,8 +30,9 @@ internal sealed record MetTargets(
             .Select(hello => (IEnumerable<int>)hello.Environment.Processors)
             .Aggregate((all, next) => all.Intersect(next))]);
 
-    /// <summary>What the gauge reads on each target when the core is ours alone.</summary>
-    public QuietCore Quiet { get; } = new([.. Hellos.Select(hello => hello.Environment)], Around.Gauges);
+    /// <summary>What the gauge reads on each target, and then in each guest, when the core is ours alone.</summary>
+    public QuietCore Quiet { get; } = new(
+        [.. Hellos.Select(hello => hello.Environment), .. Guests.Select(guest => guest.Environment ?? Hellos[0].Environment)], Around.Gauges);
 
     /// <summary>Workers that can be busy at once: as many as there are processors, and no more than the system gives time for.</summary>
     public int AtOnce => Math.Min(Processors.Count, Around.Machine.ProcessorQuota is { } quota ? Math.Max(1, (int)quota) : int.MaxValue);
@@ -50,6 +54,11 @@ internal sealed record MetTargets(
 
     /// <summary>Whether a target has a study.</summary>
     public bool Has(string study, int target) => Studies[target].Any(own => own.Name == study);
+
+    /// <summary>Index of the guest that a row of a study lives in; null where none was met.</summary>
+    public int? GuestOf(string study, string row)
+        => Enumerable.Range(0, Guests.Count).Where(guest => Guests[guest].Study == study && Guests[guest].Row.Name == row)
+            .Select(guest => (int?)guest).FirstOrDefault();
 
     /// <summary>Where a target has the rows and inputs of a study.</summary>
     public StudyPlace Place(StudyDescription study, int target)

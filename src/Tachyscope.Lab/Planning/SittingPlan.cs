@@ -56,9 +56,9 @@ public sealed class SittingPlan
     /// <summary>Workers that hold the cells.</summary>
     public int Workers => Cells[^1].Worker + 1;
 
-    /// <summary>Target that a worker runs on.</summary>
+    /// <summary>The first cell of a worker, which has the target and the guest of all of them.</summary>
     /// <param name="worker">The worker.</param>
-    public int TargetOf(int worker) => Cells[FirstOf(worker)].Target;
+    public CellDescription CellOf(int worker) => Cells[FirstOf(worker)];
 
     /// <summary>Index of the first cell of a worker, from which it counts its own.</summary>
     /// <param name="worker">The worker.</param>
@@ -82,8 +82,10 @@ public sealed class SittingPlan
             operations.AddRange(operations.Where(CanOverlap).Select(cell => cell with { Loop = cell.Loop with { Order = CallOrder.Overlapped } }).ToList());
         }
 
-        operations = [.. Enumerable.Range(0, wish.Copies).SelectMany(copy => operations.Select(cell => cell with { Copy = copy }))];
-        var crew = operations.GroupBy(cell => (cell.Target, Apart: wish.IsApart ? (cell.Kind, study.Variants[cell.Variant].Variant) : default)).Select(own => own.ToList());
+        // A guest has no copies: it is called in every round.
+        operations = [.. Enumerable.Range(0, wish.Copies)
+            .SelectMany(copy => operations.Where(cell => copy == 0 || cell.Guest is null).Select(cell => cell with { Copy = copy }))];
+        var crew = operations.GroupBy(cell => (cell.Target, cell.Guest, Apart: wish.IsApart ? (cell.Kind, study.Variants[cell.Variant].Variant) : default)).Select(own => own.ToList());
         return new SittingPlan(study, wish, [.. crew.SelectMany((own, worker) => Equipped(own, worker, random))], random);
     }
 
@@ -115,7 +117,7 @@ public sealed class SittingPlan
         }
 
         var copy = _copies[round % _copies.Length];
-        bool IsOf(int index) => Cells[index].Kind == CellKind.Identity || Cells[index].Copy == copy;
+        bool IsOf(int index) => Cells[index].Kind == CellKind.Identity || Cells[index].Guest is not null || Cells[index].Copy == copy;
         bool IsAwake(int index) => !_resting.Contains(index) || round % RestingRounds == _wakingRounds[Cells[index].Input];
         return new RoundOrder
         {
@@ -133,8 +135,7 @@ public sealed class SittingPlan
     private static CellDescription[] Equipped(List<CellDescription> own, int worker, Random random)
     {
         var loops = own.GroupBy(cell => cell.Loop).Select(group => group.First() with { Kind = CellKind.Identity, Copy = 0 });
-        var target = own[0].Target;
-        CellDescription[] cells = [new() { Kind = CellKind.Metronome, Target = target }, .. loops, .. own];
+        CellDescription[] cells = [new() { Kind = CellKind.Metronome, Target = own[0].Target, Guest = own[0].Guest }, .. loops, .. own];
         random.Shuffle(cells);
         return [.. cells.Select(cell => cell with { Worker = worker })];
     }
@@ -160,8 +161,14 @@ public sealed class SittingPlan
                 }
 
                 var row = study.Variants[variant];
+                var guest = wish.GuestOf?.Invoke(variant);
+                if (guest is not null && target > 0)
+                {
+                    continue;
+                }
+
                 var supply = study.IsInputChanged || study.Inputs[input].IsMix ? InputSupply.Each : InputSupply.Same;
-                var cell = new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Target = target, Loop = (wish.LoopOn?.Invoke(target, variant) ?? row.Loop) with { Supply = supply } };
+                var cell = new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Target = target, Guest = guest, Loop = (wish.LoopOn?.Invoke(target, variant) ?? row.Loop) with { Supply = supply } };
                 yield return cell;
                 if (row.IsBaseline && row.Part != VariantPart.Prepare)
                 {
@@ -172,7 +179,7 @@ public sealed class SittingPlan
     }
 
     private static bool CanOverlap(CellDescription cell)
-        => cell is { Kind: CellKind.Variant, Loop: { Order: CallOrder.Chained, Threads: null } } && cell.Loop.Path != CallPath.Awaited;
+        => cell is { Kind: CellKind.Variant, Loop: { Order: CallOrder.Chained, Threads: null } } && cell.Loop.Path is not (CallPath.Awaited or CallPath.Interpreted);
 
     private static IEnumerable<int> Indices(IReadOnlyList<CellDescription> cells) => Enumerable.Range(0, cells.Count);
 }

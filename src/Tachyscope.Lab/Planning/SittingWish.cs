@@ -17,6 +17,9 @@ public sealed record SittingWish
     /// <summary>The loop a row is measured in on a target, given the target and the row; that of the study's description by default.</summary>
     public Func<int, int, LoopShape>? LoopOn { get; init; }
 
+    /// <summary>The run's guest that a row lives in, given the row; null for rows of the study's own, which all are by default.</summary>
+    public Func<int, int?>? GuestOf { get; init; }
+
     /// <summary>Cells that take no part, as variant, input and target.</summary>
     public IReadOnlySet<(int Variant, int Input, int Target)> Excluded { get; init; } = new HashSet<(int, int, int)>();
 

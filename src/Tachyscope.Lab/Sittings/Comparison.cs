@@ -1,4 +1,5 @@
 using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Guests;
 using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;
@@ -37,8 +38,11 @@ internal sealed class Comparison(
 
     public required Schedule Schedule { get; init; }
 
-    /// <summary>Where each target it is made on has the study's rows and inputs.</summary>
-    public required IReadOnlyList<StudyPlace> Places { get; init; }
+    /// <summary>Who holds the study's rows.</summary>
+    public required StudySeats Seats { get; init; }
+
+    /// <summary>The study's inputs as its guests take them.</summary>
+    public required GuestInputs Inputs { get; init; }
 
     /// <summary>Told the stage and the number of the sitting.</summary>
     public required Action<RunStage, int> Report { get; init; }
@@ -86,7 +90,7 @@ internal sealed class Comparison(
         while (ledger.IsAnyCellLeft && !patience.HasRunOut)
         {
             var cost = _sets == 0 ? null : new SetCost(_readySeconds / _sets, _leastReadingSeconds * ReadPerSet);
-            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, met.AtOnce, Places.Count), Standing.IsPreciseEnough);
+            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, met.AtOnce, Seats.Count), Standing.IsPreciseEnough);
             if (size == 0)
             {
                 return;
@@ -125,7 +129,13 @@ internal sealed class Comparison(
 
         if (lost?.Cell is { } cell)
         {
-            ledger.Fail(lost.Exception, cell);
+            for (var input = 0; input < study.Inputs.Count; input++)
+            {
+                if (lost.IsGuest || input == cell.Input)
+                {
+                    ledger.Fail(lost.Exception, cell with { Input = input });
+                }
+            }
         }
         else if (exception.Trouble != WorkerTrouble.OutOfTime)
         {
@@ -134,7 +144,7 @@ internal sealed class Comparison(
     }
 
     /// <summary>Sittings of the first set.</summary>
-    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce(study, met.AtOnce, Places.Count), isPreciseEnough: false);
+    public int FirstSet => Schedule.NextSet(0, 0, null, AtOnce(study, met.AtOnce, Seats.Count), isPreciseEnough: false);
 
     private async Task HoldSetAsync(int size, CancellationToken cancellation)
     {
@@ -142,7 +152,7 @@ internal sealed class Comparison(
         var sittings = Enumerable.Range(0, size).Select(index => NewSitting(index, isApart: false)).ToList();
         try
         {
-            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(Math.Min(Places.Count, met.AtOnce + 1), cancellation)));
+            await Task.WhenAll(sittings.Select(sitting => sitting.PrepareAsync(Math.Min(Seats.Count, met.AtOnce + 1), cancellation)));
             _sets++;
             _readySeconds += Elapsed - begin;
             for (var index = 0; index < size && !IsPrecisionReached; index++)
@@ -261,8 +271,9 @@ internal sealed class Comparison(
         var wish = new SittingWish
         {
             Seed = unchecked((plan.Seed * 1_000_003) + (StableHash(study.Name) * 31) + number),
-            Targets = Places.Count,
-            LoopOn = (target, row) => Places[target].Loop(row) ?? study.Variants[row].Loop,
+            Targets = Seats.Targets.Count,
+            LoopOn = Seats.Loop,
+            GuestOf = Seats.GuestOf,
             Excluded = ledger.Out,
             Decided = Standing.Decided,
             Processors = met.Processors,
@@ -279,7 +290,8 @@ internal sealed class Comparison(
             },
             Glimpsed = number == 1 ? Glimpsed : null,
             Report = stage => Report(stage, number),
-            Places = Places,
+            Seats = Seats,
+            Inputs = Inputs,
         };
     }
 

@@ -6,7 +6,7 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Sittings;
 
 /// <summary>The workers of one sitting: started, asked, and taken leave of; what the first lost one was at is kept.</summary>
-internal sealed class SittingCrew(IWorkerStarter starter, SittingPlan order, Patience patience) : IAsyncDisposable
+internal sealed class SittingCrew(IWorkerStarter starter, SittingPlan order, StudySeats seats, Patience patience) : IAsyncDisposable
 {
     private readonly IWorker?[] _workers = new IWorker?[order.Workers];
 
@@ -18,7 +18,7 @@ internal sealed class SittingCrew(IWorkerStarter starter, SittingPlan order, Pat
 
     public async Task StartAsync(int index, CancellationToken cancellation)
     {
-        var (worker, _) = await starter.StartReadyAsync(patience, cancellation, order.TargetOf(index));
+        var (worker, _) = await starter.StartReadyAsync(patience, cancellation, seats.Of(order.CellOf(index)));
         _workers[index] = worker;
     }
 
@@ -32,7 +32,7 @@ internal sealed class SittingCrew(IWorkerStarter starter, SittingPlan order, Pat
         }
         catch (WorkerException exception) when (exception.Trouble != WorkerTrouble.Refused)
         {
-            Lost ??= new LostWorker(exception, AtWork(index, exception.Where));
+            Lost ??= new LostWorker(exception, AtWork(index, exception.Where)) { IsGuest = order.CellOf(index).Guest is not null };
             throw;
         }
     }
@@ -60,6 +60,7 @@ internal sealed class SittingCrew(IWorkerStarter starter, SittingPlan order, Pat
 
     // A twin is its variant; what is no operation of the study's is nobody's.
     private CellDescription? AtWork(int worker, WorkerWhere where)
-        => where.Place == WorkerPlace.Cell
+        => order.CellOf(worker).Guest is not null ? order.Cells.First(cell => cell.Worker == worker && cell.Kind == CellKind.Variant)
+            : where.Place == WorkerPlace.Cell
             && order.Cells[order.FirstOf(worker) + where.Index] is { Kind: CellKind.Variant or CellKind.Twin } cell ? cell : null;
 }

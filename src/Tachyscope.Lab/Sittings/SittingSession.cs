@@ -1,4 +1,5 @@
 using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Guests;
 using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;
@@ -27,7 +28,7 @@ internal sealed class SittingSession(
     private const double LongRoundSeconds = 1;
     private const double TurnOverheadSeconds = 50e-6;
 
-    private readonly SittingCrew _crew = new(starter, order, patience);
+    private SittingCrew? _crew;
     private readonly SittingNotes _notes = new(order);
     private bool _isCollectionHeld = plan.IsCollectionHeld;
 
@@ -36,19 +37,24 @@ internal sealed class SittingSession(
 
     public required Action<RunStage> Report { get; init; }
 
-    /// <summary>Where each target has the study's rows and inputs.</summary>
-    public required IReadOnlyList<StudyPlace> Places { get; init; }
+    /// <summary>Who holds the study's rows.</summary>
+    public required StudySeats Seats { get; init; }
+
+    /// <summary>The study's inputs as its guests take them.</summary>
+    public required GuestInputs Inputs { get; init; }
 
     /// <summary>Told once, when enough rounds were read for a first look; null when nobody waits for it.</summary>
     public Action<SittingRecord>? Glimpsed { get; init; }
 
     /// <summary>What a worker was at when it failed; null when none has failed.</summary>
-    public LostWorker? Lost => _crew.Lost;
+    public LostWorker? Lost => Crew.Lost;
 
     /// <summary>Names of processes that its workers left running, and that were ended.</summary>
-    public List<string> LeftBehind => _crew.LeftBehind;
+    public List<string> LeftBehind => Crew.LeftBehind;
 
     public List<CellFailure> Failures => _notes.Failures;
+
+    private SittingCrew Crew => _crew ??= new SittingCrew(starter, order, Seats, patience);
 
     /// <summary>Time one round takes, in seconds; known once rounds were read.</summary>
     public double RoundSeconds { get; private set; }
@@ -56,6 +62,7 @@ internal sealed class SittingSession(
     public SittingRecord Record => _notes.Record(Label with
     {
         LowGauges = plan.IsQuietSought ? [.. Enumerable.Range(0, met.Count).Select(met.Quiet.LowOf)] : [],
+        GuestLowGauges = plan.IsQuietSought ? [.. Enumerable.Range(met.Count, met.Guests.Count).Select(met.Quiet.LowOf)] : [],
     });
 
     /// <summary>Whether it was read once already, with the collector free.</summary>
@@ -122,31 +129,37 @@ internal sealed class SittingSession(
     }
 
     /// <summary>Takes leave of its workers.</summary>
-    public Task EndAsync(CancellationToken cancellation) => _crew.TakeLeaveAsync(cancellation);
+    public Task EndAsync(CancellationToken cancellation) => Crew.TakeLeaveAsync(cancellation);
 
-    public ValueTask DisposeAsync() => _crew.DisposeAsync();
+    public ValueTask DisposeAsync() => Crew.DisposeAsync();
 
     private async Task WarmAsync(int index, CancellationToken cancellation)
     {
-        await _crew.StartAsync(index, cancellation);
+        await Crew.StartAsync(index, cancellation);
         CellDescription[] own = [.. order.Cells.Where(cell => cell.Worker == index)];
+        if (order.CellOf(index).Guest is not null)
+        {
+            var row = own.First(cell => cell.Kind == CellKind.Variant).Variant;
+            await Crew.AskAsync<TakeRequest, Empty>(index, WorkerMethods.Take, new TakeRequest { Inputs = Inputs.Of(row) }, cancellation);
+        }
+
         var open = new OpenRequest
         {
             Study = study.Name,
             Seed = plan.Seed,
             Shuffle = order.Seed,
-            Cells = [.. own.Select(Places[order.TargetOf(index)].Own)],
+            Cells = [.. own.Select(Seats.Own)],
         };
-        var opened = await _crew.AskAsync<OpenRequest, OpenReply>(index, WorkerMethods.Open, open, cancellation);
+        var opened = await Crew.AskAsync<OpenRequest, OpenReply>(index, WorkerMethods.Open, open, cancellation);
         var request = new WarmRequest
         {
             Cells = [.. Enumerable.Range(0, own.Length)],
             CapMilliseconds = Math.Max(LeastWarmCapMilliseconds, WarmCapMillisecondsPerCell * own.Length),
         };
-        var reply = await _crew.AskAsync<WarmRequest, WarmReply>(index, WorkerMethods.Warm, request, cancellation);
+        var reply = await Crew.AskAsync<WarmRequest, WarmReply>(index, WorkerMethods.Warm, request, cancellation);
         if (plan.IsQuietSought)
         {
-            met.Quiet.Note(order.TargetOf(index), reply.LowGauge, reply.IsLowGaugeSharp);
+            met.Quiet.Note(Seats.Of(order.CellOf(index)), reply.LowGauge, reply.IsLowGaugeSharp);
         }
 
         _notes.Add(opened, reply.Copies);
@@ -167,10 +180,10 @@ internal sealed class SittingSession(
                 ReadingsPerTurn = ReadingsPerTurn,
                 Metronome = order.Metronome(worker) - first,
                 Processors = met.Processors,
-                QuietGauge = plan.IsQuietSought ? met.Quiet.MostOf(order.TargetOf(worker)) : 0,
+                QuietGauge = plan.IsQuietSought ? met.Quiet.MostOf(Seats.Of(order.CellOf(worker))) : 0,
                 IsCollectionHeld = _isCollectionHeld,
             };
-            var reply = await _crew.AskAsync<ReadRequest, ReadReply>(worker, WorkerMethods.Read, request, cancellation);
+            var reply = await Crew.AskAsync<ReadRequest, ReadReply>(worker, WorkerMethods.Read, request, cancellation);
             _notes.Add(reply, worker);
         }
 

@@ -22,10 +22,10 @@ internal sealed class StudyLedger(StudyDescription study, int targets, Func<Stud
     /// <summary>Cells that take no part any more; a baseline may have failed as its twin as well.</summary>
     public HashSet<(int Variant, int Input, int Target)> Failed => [.. Failures.Select(failure => (failure.Variant, failure.Input, failure.Target))];
 
-    /// <summary>Cells that take no part: they failed, or nobody asks for them.</summary>
+    /// <summary>Cells that take no part: they failed, nobody asks for them, or a guest is the same whatever the target.</summary>
     public IReadOnlySet<(int Variant, int Input, int Target)> Out
-        => isCellMeant is null ? Failed
-            : [.. Failed, .. Cells.Where(cell => !isCellMeant(study, cell.Variant, cell.Input))];
+        => Failed.Union(Cells.Where(cell => isCellMeant?.Invoke(study, cell.Variant, cell.Input) == false
+            || (cell.Target > 0 && study.Variants[cell.Variant].Guest is not null))).ToHashSet();
 
     public bool IsAnyCellLeft => Out.Count < study.Inputs.Count * study.Variants.Count * targets;
 

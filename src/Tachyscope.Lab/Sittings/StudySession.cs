@@ -2,6 +2,7 @@ using System.Globalization;
 using Tachyscope.Lab.Answers;
 using Tachyscope.Lab.Diagnoses;
 using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Guests;
 using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
@@ -17,12 +18,13 @@ internal sealed class StudySession(
     Patience patience,
     ExperimentSurroundings around,
     Forecast forecast,
-    RunRecorder record)
+    RunRecorder record) : IDisposable
 {
     private const int SittingsForTight = 5;
 
     private readonly StudyLedger _ledger = new(study, met.Count, around.IsCellMeant);
-    private readonly IReadOnlyList<StudyPlace> _places = [.. Enumerable.Range(0, met.Count).Select(target => met.Place(study, target))];
+    private readonly StudySeats _seats = new(study, met);
+    private readonly GuestInputs _inputs = new(study);
     private readonly double _start = record.Elapsed;
     private Comparison? _comparison;
     private double _comparisonSeconds;
@@ -61,12 +63,15 @@ internal sealed class StudySession(
         record.Finish(_ledger.Snapshot());
     }
 
+    public void Dispose() => _inputs.Dispose();
+
     private Comparison NewComparison(int repeat, double? allowedSeconds, IWorkerStarter? from = null)
         => new(from ?? starter, study, plan, met, _ledger, patience, () => record.Elapsed)
         {
-            Places = _places,
+            Seats = _seats,
+            Inputs = _inputs,
             Repeat = repeat,
-            Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison.ReadingsOf(plan), met.Count),
+            Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison.ReadingsOf(plan), _seats.Count),
             Report = (stage, sitting) => Report(stage, sitting, _comparison?.SecondsLeft + ((plan.Repeats - repeat) * _comparisonSeconds)),
             Glimpsed = around.SittingDone is null ? null : sitting =>
             {
@@ -83,14 +88,24 @@ internal sealed class StudySession(
             },
         };
 
+    private async Task CheckGuestsAsync(CancellationToken cancellation)
+    {
+        if (_seats.GuestRows.Any())
+        {
+            await using var check = new GuestCheck(starter, study, _seats, _inputs, plan.Seed, patience);
+            _ledger.Failures.AddRange(await check.RunAsync(_ledger.Out, cancellation));
+        }
+    }
+
     private async Task DiagnoseAsync(double? allowedSeconds, CancellationToken cancellation)
     {
         Report(RunStage.Diagnosing, 0, 0);
         // A cell that is looked at begins anew, in a fresh process.
         patience.IsAnythingHeld = false;
         var left = _ledger.Out;
-        var cells = _ledger.Cells.Where(cell => !left.Contains(cell) && _ledger.Sittings.Count > 0);
-        var session = new DiagnosisSession(starter, study, plan, _ledger.Sittings, _places, patience);
+        var cells = _ledger.Cells
+            .Where(cell => !left.Contains(cell) && _ledger.Sittings.Count > 0 && study.Variants[cell.Variant].Guest is null);
+        var session = new DiagnosisSession(starter, study, plan, _ledger.Sittings, _seats.Targets, patience);
         await foreach (var diagnosis in session.RunAsync(cells, () => Elapsed >= allowedSeconds || patience.HasRunOut, cancellation))
         {
             _ledger.Diagnoses.Add(diagnosis);
@@ -107,6 +122,8 @@ internal sealed class StudySession(
         try
         {
             _ledger.Failures.AddRange(met.Missing(study));
+            _ledger.Failures.AddRange(_seats.Unbuilt());
+            var outside = _ledger.Cells.Where(cell => study.Variants[cell.Variant].Guest is not null).ToHashSet();
             var answers = new AnswersAcross(study, [.. met.Targets.Select(target => target.Target.Name)]);
             for (var target = 0; target < met.Count; target++)
             {
@@ -114,11 +131,11 @@ internal sealed class StudySession(
                 var (ready, isThere) = (target == 0 ? checking : null, met.Has(study.Name, target));
                 if (isThere)
                 {
-                    var check = new AnswerCheck(starter, study, _places[target], plan.Seed, patience, target)
+                    var check = new AnswerCheck(starter, study, _seats.Targets[target], plan.Seed, patience, target)
                     {
                         Heard = met.Count > 1 ? answers.Hear : null,
                     };
-                    var failures = await check.RunAsync(ready, _ledger.Out, cancellation);
+                    var failures = await check.RunAsync(ready, _ledger.Out.Union(outside).ToHashSet(), cancellation);
                     _ledger.Failures.AddRange(failures);
                     _ledger.Observations.AddRange(check.Observations);
                     _ledger.NoteLeftBehind(check.LeftBehind);
@@ -129,6 +146,7 @@ internal sealed class StudySession(
                 }
             }
 
+            await CheckGuestsAsync(cancellation);
             _ledger.Failures.AddRange(answers.Failures);
             _ledger.Observations.AddRange(answers.Observations);
         }

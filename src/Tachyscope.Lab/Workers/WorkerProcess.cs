@@ -2,6 +2,7 @@ using System.ComponentModel;
 using System.Diagnostics;
 using System.Globalization;
 using System.Text.Json;
+using Tachyscope.Lab.Guests;
 using Tachyscope.Lab.Processes;
 using Tachyscope.Protocol;
 using Tachyscope.Storing;
@@ -13,6 +14,8 @@ internal sealed class WorkerProcess : IWorker
 {
     private const int LinesKept = 12;
     private static readonly ProcessorWait s_processorWait = new("/proc");
+
+    private const string GroupLeader = "/usr/bin/setsid";
 
     private const string OverflowLine = "Stack overflow.";
     private static readonly TimeSpan PatienceForEnd = TimeSpan.FromSeconds(2);
@@ -91,6 +94,35 @@ internal sealed class WorkerProcess : IWorker
             throw new WorkerException(WorkerTrouble.NotStarted, $"The worker {worker} could not be started by {command}: {exception.Message}");
         }
     }
+
+    /// <summary>Starts a guest's worker, at the head of a process group of its own where the system has a command for that.</summary>
+    public static WorkerProcess StartGuest(GuestStart start, string folder)
+    {
+        var whereabouts = WhereaboutsFile.Create();
+        try
+        {
+            var (command, arguments) = File.Exists(GroupLeader)
+                ? (GroupLeader, [start.Program, .. start.Arguments])
+                : (start.Program, (IEnumerable<string>)start.Arguments);
+            var process = ChildProcess.Start(command, folder, arguments, environment =>
+            {
+                environment[WorkerMethods.WorkerVariable] = WorkerMethods.ProtocolVersion.ToString(CultureInfo.InvariantCulture);
+                environment[WorkerMethods.WhereaboutsVariable] = whereabouts.Path;
+                foreach (var (name, value) in start.Variables)
+                {
+                    environment[name] = value;
+                }
+            });
+            return new WorkerProcess(process, whereabouts);
+        }
+        catch (Win32Exception exception)
+        {
+            whereabouts.Dispose();
+            throw new WorkerException(WorkerTrouble.NotStarted, $"could not be started by {start.Program}: {exception.Message}");
+        }
+    }
+
+    public int Id => _process.Id;
 
     public async Task<TReply> AskAsync<TRequest, TReply>(
         string method, TRequest request, Patience patience, CancellationToken cancellation)

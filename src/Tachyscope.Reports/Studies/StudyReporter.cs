@@ -159,6 +159,7 @@ public static class StudyReporter
         { Failure.Kind: CellFailureKind.Died } => ("died", Tone.Failed),
         { Failure.Kind: CellFailureKind.Hung } => ("hung", Tone.Failed),
         { Failure.Kind: CellFailureKind.LeftStageOpen } => ("stage open", Tone.Failed),
+        { Failure.Kind: CellFailureKind.NotBuilt } => ("not built", Tone.Aside),
         { Failure.Kind: CellFailureKind.Missing } => ("not there", Tone.Aside),
         { Variant.Part: VariantPart.Prepare, Contrast: null } => ("once", Tone.Aside),
         { Variant.IsBaseline: true, Contrast: null } => ("baseline", Tone.Reference),

@@ -198,6 +198,7 @@ internal static class TargetReporter
     private static string Time(StudyFindings findings, int row, int input) => Cell(findings, row, input) switch
     {
         { Failure: null } cell => Quantity.Time(cell.NanosecondsPerCall),
+        { Failure.Kind: CellFailureKind.NotBuilt } => "not built",
         { Failure.Kind: CellFailureKind.Missing } => "not there",
         { Failure.Kind: CellFailureKind.Disagrees } => "disagrees",
         null => Quantity.Absent,

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Protocol;
@@ -16,4 +17,7 @@ sealed partial record CheckReply
 
     /// <summary>The answer; null when it was not asked for, or there is none.</summary>
     public AnswerDigest? Answer { get; init; }
+
+    /// <summary>A guest's answer as JSON, for the study's own worker to compare; null from a worker that compared it itself.</summary>
+    public JsonElement? Value { get; init; }
 }

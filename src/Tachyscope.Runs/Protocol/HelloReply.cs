@@ -14,6 +14,9 @@ sealed partial record HelloReply
     /// <summary>The worker's own process id.</summary>
     public required int ProcessId { get; init; }
 
+    /// <summary>Whether its readings tell what was allocated; true by default.</summary>
+    public bool IsAllocationTold { get; init; } = true;
+
     /// <summary>What the worker runs on.</summary>
     public required WorkerEnvironment Environment { get; init; }
 }

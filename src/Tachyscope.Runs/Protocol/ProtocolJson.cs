@@ -25,4 +25,8 @@ namespace Tachyscope.Protocol;
 [JsonSerializable(typeof(DiagnoseReply))]
 [JsonSerializable(typeof(EffectsReply))]
 [JsonSerializable(typeof(HearReply))]
+[JsonSerializable(typeof(InputRequest))]
+[JsonSerializable(typeof(InputReply))]
+[JsonSerializable(typeof(JudgeRequest))]
+[JsonSerializable(typeof(TakeRequest))]
 internal sealed partial class ProtocolJson : JsonSerializerContext;

@@ -18,7 +18,7 @@ static partial class WorkerMethods
     public const string OptimisationDelay = "A";
 
     /// <summary>Version of the protocol spoken here.</summary>
-    public const int ProtocolVersion = 3;
+    public const int ProtocolVersion = 4;
 
     /// <summary>Environment variable that makes a study project a worker; its value is the protocol version.</summary>
     public const string WorkerVariable = "TACHYSCOPE_WORKER";
@@ -58,6 +58,15 @@ static partial class WorkerMethods
 
     /// <summary>Listen to what the runtime's compiler decides, from the first time on, and tell what came since the last.</summary>
     public const string Hear = "hear";
+
+    /// <summary>Write an input down as a guest takes it.</summary>
+    public const string Input = "input";
+
+    /// <summary>Compare what a guest answered with the baseline's answer.</summary>
+    public const string Judge = "judge";
+
+    /// <summary>Take inputs that another worker made.</summary>
+    public const string Take = "take";
 
     /// <summary>End.</summary>
     public const string Bye = "bye";

@@ -17,6 +17,9 @@ enum CallPath
     /// <summary>Called through its delegate, which leaves up to about a nanosecond in the figure.</summary>
     Delegate,
 
+    /// <summary>Called by an interpreter, which leaves up to 15 ns in the figure.</summary>
+    Interpreted,
+
     /// <summary>Called through its delegate and awaited; what it leaves for another thread is waited for.</summary>
     Awaited,
 }

@@ -18,6 +18,9 @@ sealed partial record CellDescription
     /// <summary>Index of its target in the run; 0 when the run has one.</summary>
     public int Target { get; init; }
 
+    /// <summary>Index of the guest that calls it, among those of the run; null for the study's own worker.</summary>
+    public int? Guest { get; init; }
+
     /// <summary>Which copy of the study's code it calls, from 0; a loop or the metronome belongs to none.</summary>
     public int Copy { get; init; }
 

@@ -26,6 +26,9 @@ enum CellFailureKind
     /// <summary>It opened a stage and did not close it, or not in order.</summary>
     LeftStageOpen,
 
+    /// <summary>Its guest could not be built or started.</summary>
+    NotBuilt,
+
     /// <summary>The target has no such variant.</summary>
     Missing,
 }

@@ -28,7 +28,7 @@ sealed partial record LoopShape
     public double ResidueNanoseconds()
     {
         var isRead = Result is ResultKind.Structure or ResultKind.Reference or ResultKind.Opaque;
-        var path = Path switch { CallPath.Awaited => 3, CallPath.Delegate => isRead ? 3 : 1, _ => 0.1 };
+        var path = Path switch { CallPath.Awaited => 3, CallPath.Interpreted => 15, CallPath.Delegate => isRead ? 3 : 1, _ => 0.1 };
         var result = Result switch
         {
             ResultKind.Opaque => 2.5,
@@ -47,6 +47,7 @@ sealed partial record LoopShape
     {
         { Path: CallPath.Awaited } => "awaited",
         { Path: CallPath.Delegate } => "called through its delegate",
+        { Path: CallPath.Interpreted } => "called by an interpreter",
         { Threads: not null } => "called from several threads",
         { Result: ResultKind.Enumerated } => "answer enumerated",
         { Supply: InputSupply.Each } => "an input of its own for each call",

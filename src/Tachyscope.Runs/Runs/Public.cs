@@ -12,6 +12,7 @@ public sealed partial record CodeState;
 public sealed partial record CodeVersion;
 public sealed partial record CoreHeard;
 public sealed partial record DialSetting;
+public sealed partial record GuestDescription;
 public sealed partial record InputDescription;
 public sealed partial record InputSize;
 public sealed partial record LimitDescription;

@@ -23,7 +23,7 @@ sealed partial class ReadingConverter : JsonConverter<Reading>
             Calls = Next(ref reader)!.Value,
             ElapsedNanoseconds = Next(ref reader)!.Value,
             ProcessorNanoseconds = Next(ref reader, nullable: true),
-            AllocatedBytes = Rest(ref reader, ref isEnded) ?? 0,
+            AllocatedBytes = Rest(ref reader, ref isEnded, nullable: true) ?? 0,
             CollectionsGen0 = (int)(Rest(ref reader, ref isEnded) ?? 0),
             CollectionsGen1 = (int)(Rest(ref reader, ref isEnded) ?? 0),
             CollectionsGen2 = (int)(Rest(ref reader, ref isEnded) ?? 0),

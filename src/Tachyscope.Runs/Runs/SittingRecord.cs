@@ -42,6 +42,9 @@ sealed partial record SittingRecord
     /// </summary>
     public IReadOnlyList<int> LowGauges { get; init; } = [];
 
+    /// <summary>The same of each guest of the run, by its index; nothing in a run without guests.</summary>
+    public IReadOnlyList<int> GuestLowGauges { get; init; } = [];
+
     /// <summary>What the gauge read beside the readings, turn by turn; none in files written before there was one.</summary>
     public IReadOnlyList<TurnGauge> Gauges { get; init; } = [];
 

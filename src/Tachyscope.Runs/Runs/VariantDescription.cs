@@ -18,6 +18,9 @@ sealed partial record VariantDescription
     /// <summary>Which part of the variant it is.</summary>
     public VariantPart Part { get; init; }
 
+    /// <summary>The guest it lives in; null for what the study's own worker calls.</summary>
+    public GuestDescription? Guest { get; init; }
+
     /// <summary>The loop it is measured in, on an input of its own.</summary>
     public LoopShape Loop { get; init; } = new();
 

@@ -44,6 +44,10 @@ internal static class AnswerText
             IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
             _ => value.ToString() ?? "null",
         };
-        return text.Length <= LongestText ? text : string.Concat(text.AsSpan(0, LongestText - 1), "…");
+        return Shortened(text);
     }
+
+    /// <summary>As much of a text as a message has room for.</summary>
+    public static string Shortened(string text)
+        => text.Length <= LongestText ? text : string.Concat(text.AsSpan(0, LongestText - 1), "…");
 }

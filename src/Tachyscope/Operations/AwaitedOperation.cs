@@ -18,7 +18,7 @@ internal sealed class AwaitedOperation<TInput, TResult, TAwaiter, TCall> : Varia
 
     public override IEnumerable<Assembly> Assemblies => [Given.Method.Module.Assembly];
 
-    public override MethodInfo Method => Given.Method;
+    public override MethodInfo? Method => Given.Method;
 
     public override TResult Answer(TInput input) => Answering(input);
 

@@ -32,7 +32,7 @@ internal sealed class CalledOperation<TInput, TResult, TMeasured> : VariantOpera
     public override IEnumerable<Assembly> Assemblies => Given.Select(given => given.Method.Module.Assembly);
 
     // What prepares is handed over before what uses.
-    public override MethodInfo Method => (IsPreparation ? Given[0] : Given[^1]).Method;
+    public override MethodInfo? Method => (IsPreparation ? Given[0] : Given[^1]).Method;
 
     public override bool HasAnswer => !IsPreparation;
 

@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using System.Text.Json;
 using Tachyscope.Measuring;
 using Tachyscope.Runs;
 
@@ -9,6 +10,22 @@ internal static class Rows
 {
     public static VariantOperation<TInput, TResult> Plain<TInput, TResult>(VariantDescription row, Func<TInput, TResult> operation)
         => Of<TInput, TResult, TResult>(row, operation, operation, new(operation, new(operation, 0, [])), Carriers.ResultOf(typeof(TResult)));
+
+    /// <summary>A guest, once for each of its builds.</summary>
+    public static IEnumerable<VariantOperation<TInput, TResult>> OfGuest<TInput, TResult>(
+        string name, Guest guest, Func<TInput, JsonElement> send, Func<JsonElement, TResult> read)
+        => from build in guest.Builds.DefaultIfEmpty("")
+           select new GuestOperation<TInput, TResult>
+           {
+               Description = new VariantDescription
+               {
+                   Name = guest.Builds.Count > 1 ? $"{name}, {build}" : name,
+                   Variant = name,
+                   Guest = new GuestDescription { Language = guest.Language, Source = guest.Source, Build = build, Operation = guest.Operation },
+               },
+               Send = send,
+               Read = read,
+           };
 
     /// <summary>A sequence that may be evaluated only when it is enumerated, so it is enumerated in the timing.</summary>
     public static VariantOperation<TInput, IEnumerable<TItem>> Enumerated<TInput, TItem>(

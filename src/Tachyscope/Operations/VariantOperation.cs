@@ -12,8 +12,8 @@ internal abstract class VariantOperation<TInput, TResult>
     /// <summary>The assemblies whose code it runs.</summary>
     public abstract IEnumerable<Assembly> Assemblies { get; }
 
-    /// <summary>The method that is measured, as it was handed over.</summary>
-    public abstract MethodInfo Method { get; }
+    /// <summary>The method that is measured, as it was handed over; null for a guest's.</summary>
+    public abstract MethodInfo? Method { get; }
 
     /// <summary>Whether its answer is compared; what only prepares has none.</summary>
     public virtual bool HasAnswer => true;

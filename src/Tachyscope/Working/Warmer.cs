@@ -262,7 +262,7 @@ internal sealed class Warmer
         {
             case Step.FirstCall:
                 FirstCall(warming);
-                warming.Note(ElapsedMilliseconds, warming.FirstCall);
+                Note(warming, ElapsedMilliseconds, warming.FirstCall);
                 break;
             case Step.Slice:
                 CallSlice(warming);
@@ -335,8 +335,12 @@ internal sealed class Warmer
         var now = ElapsedMilliseconds;
         watch.Add(now, calls, slice.ElapsedNanoseconds, beat, slice.AllocatedBytes);
         warming.Compiling = slice.CompiledMethods > 0 ? warming.Compiling + 1 : 0;
-        warming.Note(now, slice);
+        Note(warming, now, slice);
     }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static void Note(Warming warming, double milliseconds, in Reading slice)
+        => warming.Curve.Note(milliseconds, slice.Calls, slice.ElapsedNanoseconds, slice.AllocatedBytes, slice.CompiledMethods);
 
     // What a copy of the code asks of the system, of other threads and of exceptions is what the first asks.
     private void TellCopies()
@@ -424,7 +428,7 @@ internal sealed class Warmer
         }
 
         var perCall = warming.Watch.FastestNanosecondsPerCall;
-        var (calls, milliseconds) = warming.UntilFast();
+        var (calls, milliseconds) = warming.Curve.UntilFast();
         var perReading = _request.ReadingNanoseconds * warming.Cell.ReadingFactor / Math.Max(perCall, 0.1);
         warming.Cell.WarmUp = new WarmUp
         {
@@ -434,8 +438,8 @@ internal sealed class Warmer
             Calls = 1 + warming.CallsBefore + warming.Watch.Calls,
             IsSettled = warming.IsSettled,
             SettledMilliseconds = warming.SettledMilliseconds,
-            LastCompiledMilliseconds = warming.LastCompiledMilliseconds,
-            BytesChangedMilliseconds = warming.BytesChangedMilliseconds,
+            LastCompiledMilliseconds = warming.Curve.LastCompiledMilliseconds,
+            BytesChangedMilliseconds = warming.Curve.BytesChangedMilliseconds,
             CallsUntilFast = calls,
             MillisecondsUntilFast = milliseconds,
             NanosecondsPerCall = perCall,
@@ -444,7 +448,7 @@ internal sealed class Warmer
             ExceptionsPerCall = warming.ExceptionsPerCall,
             ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall,
             OtherThreadsShare = warming.Cell.OtherThreadsShare,
-            Curve = warming.Curve(),
+            Curve = warming.Curve.Points(),
         };
     }
 }

@@ -89,6 +89,8 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
         WorkerMethods.Diagnose => ProtocolText.ToElement(Diagnose(Parameters<DiagnoseRequest>(request))),
         WorkerMethods.Effects => ProtocolText.ToElement(new EffectsReply { Effects = SwitchEffects.Look() }),
         WorkerMethods.Hear => ProtocolText.ToElement(new HearReply { Inlinings = (_ear ??= new CompilerEar()).Take() }),
+        WorkerMethods.Input => ProtocolText.ToElement(Send(Parameters<InputRequest>(request))),
+        WorkerMethods.Judge => ProtocolText.ToElement(Judge(Parameters<JudgeRequest>(request))),
         WorkerMethods.Bye => ProtocolText.ToElement(Empty.Instance),
         _ => throw new RpcException(RpcError.MethodNotFound, $"No method is named \"{request.Method}\"."),
     };
@@ -109,6 +111,10 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
     }
 
     private CheckReply Check(CheckRequest request) => Find(request.Study).Body.Check(request);
+
+    private InputReply Send(InputRequest request) => Find(request.Study).Body.Send(request);
+
+    private CheckReply Judge(JudgeRequest request) => Find(request.Study).Body.Judge(request);
 
     private OpenReply Open(OpenRequest request)
     {

@@ -1,0 +1,3 @@
+module tachyscope
+
+go 1.19

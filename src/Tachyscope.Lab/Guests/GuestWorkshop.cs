@@ -1,0 +1,204 @@
+using System.Collections.Concurrent;
+using System.ComponentModel;
+using System.Security.Cryptography;
+using System.Text;
+using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Processes;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Lab.Guests;
+
+/// <summary>Builds guests into the cache, each of its builds once as long as nothing that goes into it changes.</summary>
+public sealed class GuestWorkshop : IGuestMaker
+{
+    private const string Kits = "guests";
+    private const string Done = "built";
+    private const int LinesShown = 12;
+    private const int MostLines = 400;
+
+    private readonly string _cache;
+    private readonly string _folder;
+    private readonly string _kits;
+    private readonly bool _isRebuilt;
+    private readonly ConcurrentDictionary<string, Task<string?>> _versions = new();
+
+    /// <summary>A workshop that keeps its builds in a folder.</summary>
+    /// <param name="cache">The folder; made when it is not there.</param>
+    /// <param name="folder">Folder that sources and commands are named from.</param>
+    /// <param name="isRebuilt">Whether everything is built anew, although nothing changed.</param>
+    public GuestWorkshop(string cache, string folder, bool isRebuilt = false)
+    {
+        ArgumentNullException.ThrowIfNull(cache);
+        ArgumentNullException.ThrowIfNull(folder);
+        (_cache, _folder, _isRebuilt) = (Path.GetFullPath(cache), Path.GetFullPath(folder), isRebuilt);
+        _kits = Path.Combine(AppContext.BaseDirectory, Kits);
+    }
+
+    /// <inheritdoc/>
+    public async Task<PreparedGuest> MakeAsync(GuestDescription guest, CancellationToken cancellation)
+    {
+        ArgumentNullException.ThrowIfNull(guest);
+        try
+        {
+            return guest.Source is null ? Started(guest) : await BuildAsync(guest, guest.Source, cancellation);
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        {
+            return new PreparedGuest(guest, null, $"a file or folder could not be used: {exception.Message}");
+        }
+    }
+
+    private PreparedGuest Started(GuestDescription guest)
+    {
+        if (GuestCommand.Parse(guest.Build) is not { } command)
+        {
+            return new PreparedGuest(guest, null, $"\"{guest.Build}\" is no command; name a program and what is handed to it");
+        }
+
+        // A path is meant from the project's folder, a name is looked up.
+        var program = command.Program.Contains('/', StringComparison.Ordinal) ? Path.GetFullPath(command.Program, _folder) : command.Program;
+        return new PreparedGuest(guest, new GuestStarter(new GuestStart(program, command.Arguments), _folder));
+    }
+
+    private async Task<PreparedGuest> BuildAsync(GuestDescription guest, string named, CancellationToken cancellation)
+    {
+        if (GuestLanguage.Of(guest.Language) is not { } language)
+        {
+            var known = string.Join(", ", GuestLanguage.All.Select(other => other.Name));
+            return new PreparedGuest(guest, null, $"there is no kit for {guest.Language}; there are kits for {known}");
+        }
+
+        if (SourceOf(named) is not { } source)
+        {
+            return new PreparedGuest(
+                guest, null, $"there is no {named} in {_folder} or above it; name the source from the folder of the study's project");
+        }
+
+        if (GuestCommand.Parse(guest.Build.Length == 0 ? language.Usual : guest.Build) is not { } command)
+        {
+            return new PreparedGuest(guest, null, $"\"{guest.Build}\" is no compiler with flags; write one such as \"{language.Usual}\"");
+        }
+
+        if (await VersionAsync(command.Program, language.Version, cancellation) is not { } version)
+        {
+            return new PreparedGuest(guest, null, Missing(command.Program));
+        }
+
+        if (language.Needs() is { } need)
+        {
+            return new PreparedGuest(guest, null, need);
+        }
+
+        var told = guest with { Build = guest.Build.Length == 0 ? language.Usual : guest.Build, Version = version };
+        var build = Build(language, source, command, version);
+        Directory.CreateDirectory(Path.GetDirectoryName(build.Folder)!);
+        using var folder = await BuildFolder.TakeAsync(build.Folder, cancellation);
+        var start = language.Start(build);
+        var done = build.InFolder(Done);
+        if (_isRebuilt || !File.Exists(done) || (start.IsProgram && !File.Exists(start.Program)))
+        {
+            File.Delete(done);
+            if (await RunStepsAsync(language, build, cancellation) is var (problem, lines))
+            {
+                return new PreparedGuest(told, null, problem, lines);
+            }
+
+            await File.WriteAllTextAsync(done, "", cancellation);
+        }
+
+        return new PreparedGuest(told, new GuestStarter(start, Path.GetDirectoryName(source)!), Program: start.IsProgram ? start.Program : null);
+    }
+
+    private GuestBuild Build(GuestLanguage language, string source, GuestCommand command, string version)
+    {
+        var kit = Path.Combine(_kits, language.Folder);
+        var flags = $"{command.Program}\n{string.Join('\n', command.Arguments)}\n{version}";
+        using var all = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        all.AppendData(Encoding.UTF8.GetBytes($"{language.Name}\n{source}\n{flags}\n{kit}\n"));
+        var beside = Directory.EnumerateFiles(Path.GetDirectoryName(source)!)
+            .Where(file => language.Extensions.Contains(Path.GetExtension(file)));
+        foreach (var file in beside.Concat(Directory.EnumerateFiles(kit, "*", SearchOption.AllDirectories)).Order(StringComparer.Ordinal))
+        {
+            all.AppendData(Encoding.UTF8.GetBytes($"{Path.GetFileName(file)}\n"));
+            all.AppendData(File.ReadAllBytes(file));
+        }
+
+        var guests = Path.Combine(_cache, Kits);
+        var key = Convert.ToHexStringLower(all.GetHashAndReset())[..12];
+        return new GuestBuild(source, command, kit, Path.Combine(guests, $"{Path.GetFileNameWithoutExtension(source)}-{key}"))
+        {
+            Shared = Path.Combine(guests, $"{language.Folder}-{BuildCache.NameOf(flags)}"),
+        };
+    }
+
+    private static async Task<(string Problem, IReadOnlyList<string> Lines)?> RunStepsAsync(
+        GuestLanguage language, GuestBuild build, CancellationToken cancellation)
+    {
+        foreach (var (name, text) in language.Files(build))
+        {
+            await File.WriteAllTextAsync(build.InFolder(name), text, cancellation);
+        }
+
+        foreach (var step in language.Steps(build))
+        {
+            try
+            {
+                var finished = await ShellCommand.RunAsync(step.Program, build.Folder, [.. step.Arguments], [.. step.Variables], cancellation);
+                if (finished.ExitCode != 0)
+                {
+                    var lines = finished.All.Split('\n', StringSplitOptions.RemoveEmptyEntries);
+                    return ($"{Path.GetFileName(step.Program)} does not build {Path.GetFileName(build.Source)}: {FirstError(lines)}",
+                        [.. lines.Take(MostLines).Take(LinesShown)]);
+                }
+            }
+            catch (Win32Exception)
+            {
+                return (Missing(step.Program), []);
+            }
+        }
+
+        return null;
+    }
+
+    private static string FirstError(string[] lines)
+    {
+        var line = Array.Find(lines, line => line.Contains("error", StringComparison.OrdinalIgnoreCase)) ?? lines.FirstOrDefault("it says nothing");
+        return line.Contains("cjson/cJSON.h", StringComparison.Ordinal)
+            ? "the C kit needs cJSON; install libcjson-dev"
+            : line.Trim();
+    }
+
+    private static string Missing(string command)
+        => $"there is no {command} on this machine; on Debian and Ubuntu apt-get install {GuestLanguage.Package(command)} brings it";
+
+    // In the project's folder; a built .dll lies further down.
+    private string? SourceOf(string named)
+    {
+        for (var folder = _folder; folder is not null; folder = Path.GetDirectoryName(folder))
+        {
+            var path = Path.GetFullPath(named, folder);
+            if (File.Exists(path))
+            {
+                return path;
+            }
+        }
+
+        return null;
+    }
+
+    // Its first line, as far as it says something.
+    private Task<string?> VersionAsync(string program, IReadOnlyList<string> arguments, CancellationToken cancellation)
+        => _versions.GetOrAdd(program, async _ =>
+        {
+            try
+            {
+                var finished = await ShellCommand.RunAsync(program, null, [.. arguments], [], cancellation);
+                return finished.ExitCode != 0 ? null
+                    : finished.All.Split('\n').Select(line => line.Trim()).FirstOrDefault(line => line.Length > 0, program);
+            }
+            catch (Win32Exception)
+            {
+                return null;
+            }
+        });
+}

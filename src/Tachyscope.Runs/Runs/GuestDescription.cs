@@ -1,0 +1,23 @@
+namespace Tachyscope.Runs;
+
+/// <summary>A row that lives in a worker of another language.</summary>
+sealed partial record GuestDescription
+{
+    /// <summary>Language it is written in, such as "C".</summary>
+    public required string Language { get; init; }
+
+    /// <summary>Its source file, from the study project's folder; null for a program that is there already.</summary>
+    public string? Source { get; init; }
+
+    /// <summary>How it is built or started, as it was asked for, such as "gcc-12 -O3"; empty for the usual way of its language.</summary>
+    public string Build { get; init; } = "";
+
+    /// <summary>Name of its operation in the guest; null for the first it has.</summary>
+    public string? Operation { get; init; }
+
+    /// <summary>Whether its readings tell what was allocated; true by default.</summary>
+    public bool IsAllocationTold { get; init; } = true;
+
+    /// <summary>What its compiler or runtime says of itself, such as "gcc-12 (Debian 12.2.0-14) 12.2.0"; null before it was built.</summary>
+    public string? Version { get; init; }
+}
