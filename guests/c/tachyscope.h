@@ -66,8 +66,8 @@ static inline double tachyscope_number_of_bits(uintptr_t bits) {
 }
 
 static char *tachyscope_text(const char *format, ...) __attribute__((format(printf, 1, 2)));
-static char *tachyscope_json_of_whole(int64_t value) { return tachyscope_text("%" PRId64, value); }
-static char *tachyscope_json_of_number(double value) {
+__attribute__((unused)) static char *tachyscope_json_of_whole(int64_t value) { return tachyscope_text("%" PRId64, value); }
+__attribute__((unused)) static char *tachyscope_json_of_number(double value) {
     if (isnan(value)) return tachyscope_text("\"NaN\"");
     if (isinf(value)) return tachyscope_text(value > 0 ? "\"Infinity\"" : "\"-Infinity\"");
     return tachyscope_text("%.17g", value);
@@ -586,11 +586,14 @@ static int tachyscope_answer_(tachyscope_worker_ *worker, const char *line) {
     else if (!cJSON_IsObject(request) || !cJSON_IsString(method)) error = (tachyscope_error_){-32600, "The line is no request."};
     else error = tachyscope_dispatch_(worker, method->valuestring, cJSON_GetObjectItemCaseSensitive(request, "params"), out);
     fclose(out);
-    identity = id ? cJSON_PrintUnformatted(id) : NULL;
-    if (error.code)
+    /* cJSON writes fifteen digits, and an id may have more. */
+    identity = cJSON_IsNumber(id) ? tachyscope_text("%.17g", id->valuedouble) : id ? cJSON_PrintUnformatted(id) : NULL;
+    if (error.code) {
+        char *message = tachyscope_json_of_text(error.message);
         fprintf(worker->out, "{\"jsonrpc\":\"2.0\",\"id\":%s,\"error\":{\"code\":%d,\"message\":%s}}\n", identity ? identity : "null",
-                error.code, tachyscope_json_of_text(error.message));
-    else fprintf(worker->out, "{\"jsonrpc\":\"2.0\",\"id\":%s,\"result\":%s}\n", identity ? identity : "null", result);
+                error.code, message);
+        free(message);
+    } else fprintf(worker->out, "{\"jsonrpc\":\"2.0\",\"id\":%s,\"result\":%s}\n", identity ? identity : "null", result);
     fflush(worker->out);
     int is_last = cJSON_IsString(method) && strcmp(method->valuestring, "bye") == 0;
     free(identity);

@@ -56,7 +56,9 @@ func Number[In any](name string, function func(*In) float64) Operation {
 	}
 	return Operation{
 		name: name, result: "floatingPoint", make: read[In],
-		call:     func(input unsafe.Pointer) (interface{}, error) { return called(func() interface{} { return function((*In)(input)) }) },
+		call: func(input unsafe.Pointer) (interface{}, error) {
+			return called(func() interface{} { return function((*In)(input)) })
+		},
 		chained:  loop(function),
 		identity: loop(func(input *In) float64 { return math.Float64frombits(uint64(uintptr(unsafe.Pointer(input)))) }),
 	}
@@ -75,7 +77,9 @@ func Whole[In any](name string, function func(*In) int64) Operation {
 	}
 	return Operation{
 		name: name, result: "wholeNumber", make: read[In],
-		call:     func(input unsafe.Pointer) (interface{}, error) { return called(func() interface{} { return function((*In)(input)) }) },
+		call: func(input unsafe.Pointer) (interface{}, error) {
+			return called(func() interface{} { return function((*In)(input)) })
+		},
 		chained:  loop(function),
 		identity: loop(func(input *In) int64 { return int64(uintptr(unsafe.Pointer(input))) }),
 	}
@@ -96,7 +100,9 @@ func Text[In any](name string, function func(*In) string) Operation {
 	}
 	return Operation{
 		name: name, result: "opaque", make: read[In],
-		call:     func(input unsafe.Pointer) (interface{}, error) { return called(func() interface{} { return function((*In)(input)) }) },
+		call: func(input unsafe.Pointer) (interface{}, error) {
+			return called(func() interface{} { return function((*In)(input)) })
+		},
 		chained:  loop(function),
 		identity: loop(func(input *In) string { return "" }),
 	}
@@ -147,12 +153,12 @@ func wrong(code int, format string, arguments ...interface{}) *requestError {
 }
 
 type cell struct {
-	loop                       func(unsafe.Pointer, int64)
-	input                      unsafe.Pointer
-	isMetronome, hasFailed     bool
-	warmed, perReading         int64
+	loop                         func(unsafe.Pointer, int64)
+	input                        unsafe.Pointer
+	isMetronome, hasFailed       bool
+	warmed, perReading           int64
 	firstElapsed, firstAllocated int64
-	last, fastest              float64
+	last, fastest                float64
 }
 
 type reading struct {
@@ -183,6 +189,81 @@ func metronome(_ unsafe.Pointer, count int64) {
 		value *= by
 	}
 	product = value
+}
+
+// Time of additions that fill the core, in thousandths of that of a chain that leaves most of it idle.
+func gauge() int64 {
+	term := factor
+	a, b, c, d := uint64(1), uint64(2), uint64(3), uint64(4)
+	start := now()
+	for left := 300; left > 0; left-- {
+		a += term
+		b += term
+		c += term
+		d += term
+		a ^= term
+		b ^= term
+		c ^= term
+		d ^= term
+		a += term
+		b += term
+		c += term
+		d += term
+		a ^= term
+		b ^= term
+		c ^= term
+		d ^= term
+		a += term
+		b += term
+		c += term
+		d += term
+		a ^= term
+		b ^= term
+		c ^= term
+		d ^= term
+		a += term
+		b += term
+		c += term
+		d += term
+		a ^= term
+		b ^= term
+		c ^= term
+		d ^= term
+		a += term
+		b += term
+		c += term
+		d += term
+		a ^= term
+		b ^= term
+		c ^= term
+		d ^= term
+		a += term
+		b += term
+		c += term
+		d += term
+		a ^= term
+		b ^= term
+		c ^= term
+		d ^= term
+	}
+	middle := now()
+	value := a ^ b ^ c ^ d
+	for left := 150; left > 0; left-- {
+		value *= term
+		value *= term
+		value *= term
+		value *= term
+		value *= term
+		value *= term
+		value *= term
+		value *= term
+	}
+	end := now()
+	product = value
+	if end == middle {
+		end++
+	}
+	return 1000 * (middle - start) / (end - middle)
 }
 
 var started = time.Now()
@@ -375,10 +456,11 @@ func (own *worker) warm(parameters json.RawMessage) (interface{}, error) {
 	if !own.isWarm {
 		own.warmStart, own.isWarm = begun, true
 	}
-	slices, failures, warmed := []interface{}{}, []interface{}{}, []interface{}{}
+	slices, failures, warmed, gauges := []interface{}{}, []interface{}{}, []interface{}{}, []int64{}
 	for {
 		for index := range own.cells {
 			own.cells[index].warm(index, own.warmStart, *request.ReadingNanoseconds, &slices, &failures)
+			gauges = append(gauges, gauge())
 		}
 		at = now()
 		if at-begun >= *request.QuietMilliseconds*1_000_000 {
@@ -392,7 +474,8 @@ func (own *worker) warm(parameters json.RawMessage) (interface{}, error) {
 				"calls": one.warmed, "nanosecondsPerCall": one.fastest, "callsPerReading": one.perReading})
 		}
 	}
-	return object{"slices": slices, "elapsedMilliseconds": float64(at-own.warmStart) * 1e-6, "cells": warmed, "failures": failures}, nil
+	return object{"slices": slices, "elapsedMilliseconds": float64(at-own.warmStart) * 1e-6, "cells": warmed,
+		"failures": failures, "gauges": gauges}, nil
 }
 
 func (own *cell) warm(index int, start, length int64, slices, failures *[]interface{}) {
@@ -439,6 +522,7 @@ func (own *worker) read(parameters json.RawMessage) (interface{}, error) {
 		Rounds          *[]roundRequest
 		ReadingsPerTurn *int
 		Metronome       *int
+		QuietGauge      int64
 	}
 	if json.Unmarshal(parameters, &request) != nil || request.Rounds == nil || request.ReadingsPerTurn == nil || request.Metronome == nil {
 		return nil, wrong(-32602, "Send rounds, readingsPerTurn and the index of the metronome.")
@@ -456,19 +540,28 @@ func (own *worker) read(parameters json.RawMessage) (interface{}, error) {
 			}
 		}
 	}
-	readings, failures := []interface{}{}, []interface{}{}
+	taken := turnsTaken{most: *request.ReadingsPerTurn, metronome: *request.Metronome, quietGauge: request.QuietGauge,
+		readings: []interface{}{}, failures: []interface{}{}, gauges: [][]int64{}}
 	for _, round := range *request.Rounds {
 		for turn, index := range round.Cells {
-			own.cells[index].turn(index, *round.Round, round.FirstPlace+turn, *request.Metronome, *request.ReadingsPerTurn, &readings, &failures)
+			own.cells[index].turn(index, *round.Round, round.FirstPlace+turn, &taken)
 		}
 	}
-	return object{"readings": readings, "isPinned": false, "failures": failures}, nil
+	return object{"readings": taken.readings, "gauges": taken.gauges, "isPinned": false, "failures": taken.failures}, nil
 }
 
-// A turn: the metronome once, a few calls thrown away, then the readings.
-func (own *cell) turn(index, round, place, metronomeIndex, most int, readings, failures *[]interface{}) {
+type turnsTaken struct {
+	most, metronome    int
+	quietGauge         int64
+	readings, failures []interface{}
+	gauges             [][]int64
+}
+
+// A turn: the metronome once, a few calls thrown away, then the readings, each between two gauges, until there are enough or three are
+// quiet.
+func (own *cell) turn(index, round, place int, taken *turnsTaken) {
 	beat := take(metronome, nil, links, false)
-	*readings = append(*readings, []interface{}{round, place, metronomeIndex, links, beat.elapsed, nil})
+	taken.readings = append(taken.readings, []interface{}{round, place, taken.metronome, links, beat.elapsed, nil})
 	if own.isMetronome || own.hasFailed {
 		return
 	}
@@ -477,24 +570,33 @@ func (own *cell) turn(index, round, place, metronomeIndex, most int, readings, f
 	if thrown*perCall > 60_000 {
 		thrown = math.Floor(60_000 / perCall)
 	}
-	length := perCall * float64(own.perReading)
+	length, most := perCall*float64(own.perReading), taken.most
 	if length > 1e7 {
 		most = 1
 	} else if length > 1e6 && most > 3 {
 		most = 3
 	}
+	gauges := []int64{int64(round), int64(place), -1}
 	reason := own.guarded(func() {
 		if thrown > 0 {
 			own.loop(own.input, int64(thrown))
 		}
-		for taken := 0; taken < most; taken++ {
+		before, quiet := gauge(), 0
+		for count := 0; count < most && quiet < 3; count++ {
 			one := take(own.loop, own.input, own.perReading, true)
-			*readings = append(*readings, []interface{}{round, place, index, one.calls, one.elapsed, nil, one.allocated, one.collections,
-				one.collections, one.collections, one.pause})
+			after := gauge()
+			taken.readings = append(taken.readings, []interface{}{round, place, index, one.calls, one.elapsed, nil, one.allocated,
+				one.collections, one.collections, one.collections, one.pause})
+			gauges = append(gauges, before, after)
+			if before <= taken.quietGauge && after <= taken.quietGauge {
+				quiet++
+			}
+			before = after
 		}
 	})
+	taken.gauges = append(taken.gauges, gauges)
 	if reason != "" {
-		*failures = append(*failures, object{"cell": index, "reason": reason})
+		taken.failures = append(taken.failures, object{"cell": index, "reason": reason})
 	}
 }
 

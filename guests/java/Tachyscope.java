@@ -209,6 +209,74 @@ public final class Tachyscope {
         sink = value;
     }
 
+    // Time of additions that fill the core, in thousandths of that of a chain that leaves most of it idle.
+    private static int gauge() {
+        long start = System.nanoTime();
+        additions(300);
+        long middle = System.nanoTime();
+        metronome(1_200);
+        return (int) (1_000 * (middle - start) / Math.max(1, System.nanoTime() - middle));
+    }
+
+    private static void additions(int steps) {
+        long term = factor;
+        long a = 1;
+        long b = 2;
+        long c = 3;
+        long d = 4;
+        for (int left = steps; left > 0; left--) {
+            a += term;
+            b += term;
+            c += term;
+            d += term;
+            a ^= term;
+            b ^= term;
+            c ^= term;
+            d ^= term;
+            a += term;
+            b += term;
+            c += term;
+            d += term;
+            a ^= term;
+            b ^= term;
+            c ^= term;
+            d ^= term;
+            a += term;
+            b += term;
+            c += term;
+            d += term;
+            a ^= term;
+            b ^= term;
+            c ^= term;
+            d ^= term;
+            a += term;
+            b += term;
+            c += term;
+            d += term;
+            a ^= term;
+            b ^= term;
+            c ^= term;
+            d ^= term;
+            a += term;
+            b += term;
+            c += term;
+            d += term;
+            a ^= term;
+            b ^= term;
+            c ^= term;
+            d ^= term;
+            a += term;
+            b += term;
+            c += term;
+            d += term;
+            a ^= term;
+            b ^= term;
+            c ^= term;
+            d ^= term;
+        }
+        sink = a ^ b ^ c ^ d;
+    }
+
     private static final class Reading {
         long calls;
         long elapsed;
@@ -443,10 +511,12 @@ public final class Tachyscope {
             isWarm = true;
             JsonArray slices = new JsonArray();
             JsonArray failures = new JsonArray();
+            JsonArray gauges = new JsonArray();
             do {
                 for (int index = 0; index < cells.size(); index++) {
                     try {
                         warm(cells.get(index), index, length, slices);
+                        gauges.add(gauge());
                     } catch (Throwable thrown) {
                         fail(index, thrown, failures);
                     }
@@ -469,6 +539,7 @@ public final class Tachyscope {
             JsonObject reply = with("slices", slices);
             reply.addProperty("elapsedMilliseconds", (System.nanoTime() - start) * 1e-6);
             reply.add("cells", warmed);
+            reply.add("gauges", gauges);
             reply.add("failures", failures);
             return reply;
         }
@@ -521,28 +592,36 @@ public final class Tachyscope {
                     }
                 }
             }
+            int quietGauge = asked.has("quietGauge") ? asked.get("quietGauge").getAsInt() : 0;
             JsonArray readings = new JsonArray();
+            JsonArray gauges = new JsonArray();
             JsonArray failures = new JsonArray();
             for (JsonElement one : rounds) {
                 JsonObject round = one.getAsJsonObject();
                 int place = round.has("firstPlace") ? round.get("firstPlace").getAsInt() : 0;
                 for (JsonElement cell : round.getAsJsonArray("cells")) {
                     try {
-                        turn(cell.getAsInt(), round.get("round").getAsInt(), place++, own, most, readings);
+                        JsonArray turn = numbers(round.get("round").getAsInt(), place++, -1);
+                        turn(cell.getAsInt(), own, most, quietGauge, turn, readings);
+                        gauges.add(turn);
                     } catch (Throwable thrown) {
                         fail(cell.getAsInt(), thrown, failures);
                     }
                 }
             }
             JsonObject reply = with("readings", readings);
+            reply.add("gauges", gauges);
             reply.addProperty("isPinned", false);
             reply.add("failures", failures);
             return reply;
         }
 
-        // A turn: the metronome once, a few calls thrown away, then the readings.
-        private void turn(int index, int round, int place, int own, int most, JsonArray readings) {
+        // A turn: the metronome once, a few calls thrown away, then the readings, each between two gauges, until there are enough or three
+        // are quiet. Where it stands comes with the array for the gauges.
+        private void turn(int index, int own, int most, int quietGauge, JsonArray gauges, JsonArray readings) {
             Cell cell = cells.get(index);
+            int round = gauges.get(0).getAsInt();
+            int place = gauges.get(1).getAsInt();
             Reading beat = Tachyscope.take(null, LINKS);
             readings.add(numbers(round, place, own, LINKS, beat.elapsed, beat.processor));
             if (cell.isMetronome || cell.hasFailed) {
@@ -556,9 +635,15 @@ public final class Tachyscope {
             }
             double length = perCall * cell.perReading;
             int count = length <= 1e6 ? most : length <= 1e7 ? Math.min(most, 3) : 1;
-            for (int taken = 0; taken < count; taken++) {
+            int before = gauge();
+            for (int taken = 0, quiet = 0; taken < count && quiet < 3; taken++) {
                 Reading one = Tachyscope.take(cell.loop, cell.perReading);
+                int after = gauge();
                 readings.add(numbers(round, place, index, one.calls, one.elapsed, one.processor, one.allocated, one.collections, 0, 0, one.pause));
+                gauges.add(before);
+                gauges.add(after);
+                quiet += before <= quietGauge && after <= quietGauge ? 1 : 0;
+                before = after;
             }
         }
     }
@@ -622,6 +707,7 @@ public final class Tachyscope {
         // The metronome before anything: it is compiled when the first reading needs it.
         for (int reading = 0; reading < 300; reading++) {
             take(null, LINKS);
+            gauge();
         }
         for (String line = requests.readLine(); line != null; line = requests.readLine()) {
             if (line.isBlank()) {

@@ -89,6 +89,7 @@ internal static class Tool
             PlanCommand.Create(around),
             MergeCommand.Create(around),
             SurveyCommand.Create(around),
+            GuestCommand.Create(around),
             DemoCommand.Create(around),
             CompletionCommand.Create(around),
         };

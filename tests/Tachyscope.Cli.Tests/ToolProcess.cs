@@ -19,6 +19,8 @@ internal static class ToolProcess
     /// <summary>The library as it travels with the tool, which runs on every framework from this one on.</summary>
     public static string Library => Path.Combine(Path.GetDirectoryName(Tool)!, "kit", "net8.0", "Tachyscope.dll");
 
+    public static string Guests => Built("Tachyscope.Guests");
+
     public static string Mishaps => Built("Tachyscope.Mishaps");
 
     public static string Scripted => Built("Tachyscope.Scripted");

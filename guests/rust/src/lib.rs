@@ -22,7 +22,8 @@ use std::cell::Cell as Slot;
 use std::arch::asm;
 use std::hint::black_box;
 use std::io::{BufRead, Write};
-use std::os::fd::FromRawFd;
+use std::os::raw::c_char;
+use std::os::unix::io::FromRawFd;
 use std::panic::{catch_unwind, AssertUnwindSafe};
 use std::time::Instant;
 
@@ -218,7 +219,7 @@ extern "C" {
     fn clock_gettime(clock: i32, time: *mut TimeSpec) -> i32;
     fn dup(descriptor: i32) -> i32;
     fn dup2(descriptor: i32, onto: i32) -> i32;
-    fn open(path: *const std::ffi::c_char, flags: i32) -> i32;
+    fn open(path: *const c_char, flags: i32) -> i32;
 }
 
 /// Processor time of this thread, in nanoseconds; none where the system does not tell.
@@ -515,7 +516,7 @@ impl<Input> Worker<Input> {
         for round in rounds {
             whole_of(round, "round", 1 << 30)?;
             for cell in list_of(round, "cells")? {
-                if !cell.as_u64().is_some_and(|index| index < self.cells.len() as u64) {
+                if !cell.as_u64().map_or(false, |index| index < self.cells.len() as u64) {
                     return Err(wrong(format!("A round names the cell {cell}, which was not opened.")));
                 }
             }
@@ -561,7 +562,7 @@ impl<Input> Worker<Input> {
             let after = gauge();
             readings.push(json!([round, place, index, cell.per_reading, one.elapsed, one.processor, one.allocated]));
             turn.extend(before.iter().chain(&after).map(|gauge| json!(gauge)));
-            quiet += usize::from(before.max(after).is_some_and(|gauge| gauge <= quiet_gauge));
+            quiet += usize::from(before.max(after).map_or(false, |gauge| gauge <= quiet_gauge));
             if quiet == 3 {
                 break;
             }
@@ -600,7 +601,7 @@ pub fn serve<Input: 'static>(make: impl Fn(&Value) -> Option<Input> + 'static, o
     // What the guest prints goes to standard error, and what it reads is empty.
     let (requests, mut replies) = unsafe {
         let (requests, replies) = (std::fs::File::from_raw_fd(dup(0)), std::fs::File::from_raw_fd(dup(1)));
-        dup2(open(c"/dev/null".as_ptr(), 0), 0);
+        dup2(open(b"/dev/null\0".as_ptr() as *const c_char, 0), 0);
         dup2(2, 1);
         (requests, replies)
     };

@@ -117,6 +117,12 @@ internal sealed class SittingFigures
     /// <param name="referenceAtMost">The same of the other.</param>
     public double MedianLogRatio(int cell, int reference, double? atMost = null, double? referenceAtMost = null)
     {
+        // What is not known to be of a quiet core is compared with what was read likewise, whoever shared it.
+        if (State != CoreState.Any && Taken.IsUngauged(cell) != Taken.IsUngauged(reference))
+        {
+            return Of(Record, CoreState.Any).MedianLogRatio(cell, reference, atMost, referenceAtMost);
+        }
+
         var key = (cell, reference, atMost, referenceAtMost);
         lock (_gate)
         {
@@ -218,7 +224,7 @@ internal sealed class SittingFigures
 
     /// <summary>Whether it matters for a cell who shares the core: what others do, or nobody, does not hang on it.</summary>
     public bool IsOfCore(int cell)
-        => Record.Cells[cell].Loop.IsOfOneCore() && Signals[cell].Readings > 0 && !Signals[cell].IsMostlyWaiting;
+        => Record.Cells[cell].Loop.IsOfOneCore() && !Taken.IsUngauged(cell) && Signals[cell].Readings > 0 && !Signals[cell].IsMostlyWaiting;
 
     /// <summary>
     /// Whether its figures are made of readings of this state alone: of those much longer than a quiet moment few may be left.

@@ -82,7 +82,9 @@ internal sealed class SittingReadings
     /// <summary>Cells without a single reading.</summary>
     public IEnumerable<CellDescription> Silent
         => Enumerable.Range(0, Record.Cells.Count).Where(cell => _ofCopies[cell] == cell && _ofCell[cell].Count == 0)
-            .Select(cell => Record.Cells[cell]);
+            .Select(cell => Record.Cells[cell])
+            // A language too slow for a metronome has none.
+            .Where(cell => cell is not { Kind: CellKind.Metronome, Guest: not null });
 
     /// <summary>The readings of a cell, in the order they were taken.</summary>
     public IEnumerable<Reading> Of(int cell) => _ofCell[cell].Select(index => Record.Readings[index]);
@@ -93,6 +95,9 @@ internal sealed class SittingReadings
 
     /// <summary>Whether the gauge was read beside its readings, and what it reads on a quiet core is known.</summary>
     public bool IsGauged { get; }
+
+    /// <summary>Whether it belongs to a guest whose language has no gauge, so that nobody knows who shared the core.</summary>
+    public bool IsUngauged(int cell) => Record.Cells[cell].Guest is not null && LowGauge(cell) == 0;
 
     /// <summary>Readings of operations and loops beside which the gauge was read, and how many of them were beside a quiet core.</summary>
     public (int All, int Quiet) Gauged { get; private set; }
@@ -131,6 +136,10 @@ internal sealed class SittingReadings
 
         return grid;
     }
+
+    private int LowGauge(int cell) => Record.Cells[cell].Guest is { } guest
+        ? Record.GuestLowGauges.ElementAtOrDefault(guest)
+        : Record.LowGauges.ElementAtOrDefault(Record.Cells[cell].Target);
 
     private double[] FoundRoundBeats()
     {
@@ -184,8 +193,7 @@ internal sealed class SittingReadings
             return;
         }
 
-        var most = (int)(TurnGauge.QuietReach * (Record.Cells[cell].Guest is { } guest
-            ? Record.GuestLowGauges.ElementAtOrDefault(guest) : Record.LowGauges.ElementAtOrDefault(Record.Cells[cell].Target)));
+        var most = (int)(TurnGauge.QuietReach * LowGauge(cell));
         foreach (var state in (ReadOnlySpan<CoreState>)[CoreState.Quiet, CoreState.Shared])
         {
             var own = turn.Beside(gauge, state, most);

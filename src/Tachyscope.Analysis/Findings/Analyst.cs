@@ -46,6 +46,10 @@ public static class Analyst
         return Examine(run.Targets.Count == 0 ? run : run with { Environment = run.Targets[options.Target].Environment }, sound.Study, options, sound);
     }
 
+    // What a guest's language cannot tell is no fault of the system's.
+    private static IEnumerable<SignalCount> OwnSignals(SittingFigures sitting)
+        => sitting.Signals.Where((_, cell) => sitting.Record.Cells[cell].Guest is null || sitting.Record.Cells.All(other => other.Guest is not null));
+
     private static StudyFindings Examine(Run run, StudyRecord study, AnalysisOptions options, SoundReadings sound)
     {
         var copies = CopyAgreement.Of(study);
@@ -76,7 +80,7 @@ public static class Analyst
             IntervalLevel = options.IntervalLevel,
             Metronome = NoiseFindings.Of(beats, sittings.Sum(sitting => sitting.Taken.InterruptedBeats)),
             Core = Core(sittings, state),
-            Signals = SignalCount.Sum(sittings.SelectMany(sitting => sitting.Signals)),
+            Signals = SignalCount.Sum(sittings.SelectMany(OwnSignals)),
         };
         if (options.AreContrastsOnly)
         {

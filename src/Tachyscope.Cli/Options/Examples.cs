@@ -82,6 +82,15 @@ internal static class Examples
             ("tachyscope merge shares --out lamps.json", "what came back, in one run; and what did not"),
             ("tachyscope merge shares --show all", "all of it, on the terminal"),
         ],
+        ["guest"] =
+        [
+            ("tachyscope guest check guests/nearest.c --build 'clang -O3'", "whether a guest, or a kit of your own, can be measured"),
+        ],
+        ["check"] =
+        [
+            ("tachyscope guest check guests/nearest.py --value '{\"x\": [1, 2], \"y\": [3, 4]}'", "a guest of a kit, on an input it takes"),
+            ("tachyscope guest check -- ./worker --fast", "a worker of your own"),
+        ],
         ["survey"] =
         [
             ("tachyscope survey", "how steady this machine is now"),

@@ -10,6 +10,7 @@ internal static class HelpGroups
         ("Why", ["code"]),
         ("Over time", ["compare", "trend", "gate", "pinpoint", "history"]),
         ("Many machines", ["plan", "merge"]),
+        ("Other languages", ["guest"]),
         ("To begin", ["demo", "new", "completion"]),
         ("The machine", ["survey"]),
     ];
@@ -18,7 +19,7 @@ internal static class HelpGroups
     public static (string Title, string[] Names)[] Options { get; } =
     [
         ("What is measured",
-            ["--given", "--input", "--dial", "--against", "--only", "--cell", "--follow", "--study", "--target", "--using", "--package",
+            ["--given", "--input", "--value", "--build", "--dial", "--against", "--only", "--cell", "--follow", "--study", "--target", "--using", "--package",
                 "--old",
                 "--reference",
             "--project",

@@ -41,6 +41,7 @@ internal sealed record GuestLanguage(
             ],
             build => new(Path.Combine(build.Shared, "release", build.Name), []) { IsProgram = true })
         {
+            IsCompiled = true,
             Files = build =>
             [
                 ("Cargo.toml", $"""
@@ -67,6 +68,7 @@ internal sealed record GuestLanguage(
             }],
             build => new(build.InFolder("guest"), []) { IsProgram = true })
         {
+            IsCompiled = true,
             Files = build =>
             [
                 ("go.mod", $"""
@@ -104,6 +106,9 @@ internal sealed record GuestLanguage(
     /// <summary>Files written into the build's folder before it is built.</summary>
     public Func<GuestBuild, IReadOnlyList<(string Name, string Text)>> Files { get; init; } = _ => [];
 
+    /// <summary>Whether its compiler makes a program, so that it is the compiler that tells what it is.</summary>
+    public bool IsCompiled { get; init; }
+
     /// <summary>What the kit itself lacks on this machine, in a sentence; null when it has all.</summary>
     public Func<string?> Needs { get; init; } = () => null;
 
@@ -129,7 +134,10 @@ internal sealed record GuestLanguage(
         => new(name, folder, extensions, usual, ["--version"],
             build => [new(build.Command.Program,
                 [.. build.Command.Arguments, "-I", build.Kit, "-o", build.InFolder("guest"), build.Source, "-lcjson", "-lm"])],
-            build => new(build.InFolder("guest"), []) { IsProgram = true });
+            build => new(build.InFolder("guest"), []) { IsProgram = true })
+        {
+            IsCompiled = true,
+        };
 
     // The compiler that belongs to a runtime lies beside it.
     private static string Beside(string command, string other)

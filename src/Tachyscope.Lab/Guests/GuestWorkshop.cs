@@ -34,6 +34,11 @@ public sealed class GuestWorkshop : IGuestMaker
         _kits = Path.Combine(AppContext.BaseDirectory, Kits);
     }
 
+    /// <summary>Name of the language of a source file, by its ending; null where there is no kit for it.</summary>
+    /// <param name="source">Path of the file.</param>
+    public static string? LanguageOf(string source)
+        => GuestLanguage.All.FirstOrDefault(language => language.Extensions.Contains(Path.GetExtension(source)))?.Name;
+
     /// <inheritdoc/>
     public async Task<PreparedGuest> MakeAsync(GuestDescription guest, CancellationToken cancellation)
     {
@@ -57,7 +62,9 @@ public sealed class GuestWorkshop : IGuestMaker
 
         // A path is meant from the project's folder, a name is looked up.
         var program = command.Program.Contains('/', StringComparison.Ordinal) ? Path.GetFullPath(command.Program, _folder) : command.Program;
-        return new PreparedGuest(guest, new GuestStarter(new GuestStart(program, command.Arguments), _folder));
+        return IsThere(program)
+            ? new PreparedGuest(guest, new GuestStarter(new GuestStart(program, command.Arguments), _folder))
+            : new PreparedGuest(guest, null, $"there is no program {command.Program}; name one by its path from {_folder}, or one of PATH");
     }
 
     private async Task<PreparedGuest> BuildAsync(GuestDescription guest, string named, CancellationToken cancellation)
@@ -89,7 +96,12 @@ public sealed class GuestWorkshop : IGuestMaker
             return new PreparedGuest(guest, null, need);
         }
 
-        var told = guest with { Build = guest.Build.Length == 0 ? language.Usual : guest.Build, Version = version };
+        // A runtime tells more of itself once it runs.
+        var told = guest with
+        {
+            Build = guest.Build.Length == 0 ? language.Usual : guest.Build,
+            Version = language.IsCompiled ? version : null,
+        };
         var build = Build(language, source, command, version);
         Directory.CreateDirectory(Path.GetDirectoryName(build.Folder)!);
         using var folder = await BuildFolder.TakeAsync(build.Folder, cancellation);
@@ -170,6 +182,10 @@ public sealed class GuestWorkshop : IGuestMaker
 
     private static string Missing(string command)
         => $"there is no {command} on this machine; on Debian and Ubuntu apt-get install {GuestLanguage.Package(command)} brings it";
+
+    private static bool IsThere(string program) => Path.IsPathRooted(program) ? File.Exists(program)
+        : (Environment.GetEnvironmentVariable("PATH") ?? "").Split(Path.PathSeparator)
+            .Any(folder => folder.Length > 0 && File.Exists(Path.Combine(folder, program)));
 
     // In the project's folder; a built .dll lies further down.
     private string? SourceOf(string named)

@@ -5,9 +5,13 @@ namespace Tachyscope.Lab.Processes;
 
 /// <summary>Reads lines of which nobody knows how long they are, and keeps no more of each than a limit.</summary>
 /// <remarks>What could be a message begins like one and may be long; of anything else its beginning tells enough.</remarks>
-internal sealed class CappedLines(Stream stream)
+/// <param name="stream">The lines.</param>
+/// <param name="longestMessage">Bytes kept of what could be a message.</param>
+internal sealed class CappedLines(Stream stream, int longestMessage = CappedLines.LongestMessage)
 {
-    private const int LongestMessage = 256 * 1024 * 1024;
+    /// <summary>Bytes kept of a message by default.</summary>
+    public const int LongestMessage = 256 * 1024 * 1024;
+
     private const int LongestOther = 2_000;
 
     private readonly byte[] _buffer = new byte[65_536];
@@ -15,10 +19,14 @@ internal sealed class CappedLines(Stream stream)
     private int _next;
     private int _end;
 
+    /// <summary>Whether the last line could have been a message and was too long for one, so that only its beginning is there.</summary>
+    public bool IsMessageCut { get; private set; }
+
     /// <summary>The next line without its end, cut where it is too long; null at the end of all.</summary>
     public async ValueTask<string?> ReadAsync(CancellationToken cancellation)
     {
         _line.ResetWrittenCount();
+        IsMessageCut = false;
         var isBegun = false;
         while (true)
         {
@@ -46,13 +54,14 @@ internal sealed class CappedLines(Stream stream)
     private void Keep(ReadOnlySpan<byte> part)
     {
         var first = _line.WrittenCount > 0 ? _line.WrittenSpan[0] : part.Length > 0 ? part[0] : (byte)0;
-        var room = (first == (byte)'{' ? LongestMessage : LongestOther) - _line.WrittenCount;
+        var room = (first == (byte)'{' ? longestMessage : LongestOther) - _line.WrittenCount;
+        IsMessageCut |= first == (byte)'{' && part.Length > room;
         _line.Write(part[..Math.Clamp(room, 0, part.Length)]);
     }
 
     private string Text()
     {
-        var text = ProtocolText.Encoding.GetString(_line.WrittenSpan);
+        var text = ProtocolText.Encoding.GetString(IsMessageCut ? _line.WrittenSpan[..LongestOther] : _line.WrittenSpan);
         // What one long line took is not held for good.
         if (_line.Capacity > LongestMessage / 16)
         {

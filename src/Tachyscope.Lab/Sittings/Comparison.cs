@@ -281,7 +281,7 @@ internal sealed class Comparison(
             IsApart = isApart,
             Copies = isApart ? 1 : Copies(),
         };
-        return new SittingSession(starter, study, SittingPlan.For(study, wish), plan, met, patience, runSeconds)
+        return new SittingSession(starter, study, SittingPlan.For(study, wish), Seats, plan, met, patience, runSeconds)
         {
             Label = new SittingRecord
             {
@@ -290,7 +290,6 @@ internal sealed class Comparison(
             },
             Glimpsed = number == 1 ? Glimpsed : null,
             Report = stage => Report(stage, number),
-            Seats = Seats,
             Inputs = Inputs,
         };
     }

@@ -30,7 +30,8 @@ internal sealed class SittingCrew(IWorkerStarter starter, SittingPlan order, Stu
         {
             return await _workers[index]!.AskAsync<TRequest, TReply>(method, request, patience, cancellation);
         }
-        catch (WorkerException exception) when (exception.Trouble != WorkerTrouble.Refused)
+        // What a guest answers otherwise than asked is its own fault, and no other row's.
+        catch (WorkerException exception) when (exception.Trouble != WorkerTrouble.Refused || order.CellOf(index).Guest is not null)
         {
             Lost ??= new LostWorker(exception, AtWork(index, exception.Where)) { IsGuest = order.CellOf(index).Guest is not null };
             throw;

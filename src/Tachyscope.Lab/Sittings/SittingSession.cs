@@ -12,6 +12,7 @@ internal sealed class SittingSession(
     IWorkerStarter starter,
     StudyDescription study,
     SittingPlan order,
+    StudySeats seats,
     RunPlan plan,
     MetTargets met,
     Patience patience,
@@ -28,7 +29,7 @@ internal sealed class SittingSession(
     private const double LongRoundSeconds = 1;
     private const double TurnOverheadSeconds = 50e-6;
 
-    private SittingCrew? _crew;
+    private readonly SittingCrew _crew = new(starter, order, seats, patience);
     private readonly SittingNotes _notes = new(order);
     private bool _isCollectionHeld = plan.IsCollectionHeld;
 
@@ -37,9 +38,6 @@ internal sealed class SittingSession(
 
     public required Action<RunStage> Report { get; init; }
 
-    /// <summary>Who holds the study's rows.</summary>
-    public required StudySeats Seats { get; init; }
-
     /// <summary>The study's inputs as its guests take them.</summary>
     public required GuestInputs Inputs { get; init; }
 
@@ -47,14 +45,12 @@ internal sealed class SittingSession(
     public Action<SittingRecord>? Glimpsed { get; init; }
 
     /// <summary>What a worker was at when it failed; null when none has failed.</summary>
-    public LostWorker? Lost => Crew.Lost;
+    public LostWorker? Lost => _crew.Lost;
 
     /// <summary>Names of processes that its workers left running, and that were ended.</summary>
-    public List<string> LeftBehind => Crew.LeftBehind;
+    public List<string> LeftBehind => _crew.LeftBehind;
 
     public List<CellFailure> Failures => _notes.Failures;
-
-    private SittingCrew Crew => _crew ??= new SittingCrew(starter, order, Seats, patience);
 
     /// <summary>Time one round takes, in seconds; known once rounds were read.</summary>
     public double RoundSeconds { get; private set; }
@@ -129,18 +125,18 @@ internal sealed class SittingSession(
     }
 
     /// <summary>Takes leave of its workers.</summary>
-    public Task EndAsync(CancellationToken cancellation) => Crew.TakeLeaveAsync(cancellation);
+    public Task EndAsync(CancellationToken cancellation) => _crew.TakeLeaveAsync(cancellation);
 
-    public ValueTask DisposeAsync() => Crew.DisposeAsync();
+    public ValueTask DisposeAsync() => _crew.DisposeAsync();
 
     private async Task WarmAsync(int index, CancellationToken cancellation)
     {
-        await Crew.StartAsync(index, cancellation);
+        await _crew.StartAsync(index, cancellation);
         CellDescription[] own = [.. order.Cells.Where(cell => cell.Worker == index)];
         if (order.CellOf(index).Guest is not null)
         {
             var row = own.First(cell => cell.Kind == CellKind.Variant).Variant;
-            await Crew.AskAsync<TakeRequest, Empty>(index, WorkerMethods.Take, new TakeRequest { Inputs = Inputs.Of(row) }, cancellation);
+            await _crew.AskAsync<TakeRequest, Empty>(index, WorkerMethods.Take, new TakeRequest { Inputs = Inputs.Of(row) }, cancellation);
         }
 
         var open = new OpenRequest
@@ -148,18 +144,18 @@ internal sealed class SittingSession(
             Study = study.Name,
             Seed = plan.Seed,
             Shuffle = order.Seed,
-            Cells = [.. own.Select(Seats.Own)],
+            Cells = [.. own.Select(seats.Own)],
         };
-        var opened = await Crew.AskAsync<OpenRequest, OpenReply>(index, WorkerMethods.Open, open, cancellation);
+        var opened = await _crew.AskAsync<OpenRequest, OpenReply>(index, WorkerMethods.Open, open, cancellation);
         var request = new WarmRequest
         {
             Cells = [.. Enumerable.Range(0, own.Length)],
             CapMilliseconds = Math.Max(LeastWarmCapMilliseconds, WarmCapMillisecondsPerCell * own.Length),
         };
-        var reply = await Crew.AskAsync<WarmRequest, WarmReply>(index, WorkerMethods.Warm, request, cancellation);
+        var reply = await _crew.AskAsync<WarmRequest, WarmReply>(index, WorkerMethods.Warm, request, cancellation);
         if (plan.IsQuietSought)
         {
-            met.Quiet.Note(Seats.Of(order.CellOf(index)), reply.LowGauge, reply.IsLowGaugeSharp);
+            met.Quiet.Note(seats.Of(order.CellOf(index)), reply.LowGauge, reply.IsLowGaugeSharp);
         }
 
         _notes.Add(opened, reply.Copies);
@@ -180,10 +176,10 @@ internal sealed class SittingSession(
                 ReadingsPerTurn = ReadingsPerTurn,
                 Metronome = order.Metronome(worker) - first,
                 Processors = met.Processors,
-                QuietGauge = plan.IsQuietSought ? met.Quiet.MostOf(Seats.Of(order.CellOf(worker))) : 0,
+                QuietGauge = plan.IsQuietSought ? met.Quiet.MostOf(seats.Of(order.CellOf(worker))) : 0,
                 IsCollectionHeld = _isCollectionHeld,
             };
-            var reply = await Crew.AskAsync<ReadRequest, ReadReply>(worker, WorkerMethods.Read, request, cancellation);
+            var reply = await _crew.AskAsync<ReadRequest, ReadReply>(worker, WorkerMethods.Read, request, cancellation);
             _notes.Add(reply, worker);
         }
 

@@ -13,6 +13,10 @@ namespace Tachyscope.Lab.Workers;
 internal sealed class WorkerProcess : IWorker
 {
     private const int LinesKept = 12;
+    private const int LettersKept = 300;
+
+    // An answer is in it, and never an input.
+    private const int LongestGuestReply = 64 * 1024 * 1024;
     private static readonly ProcessorWait s_processorWait = new("/proc");
 
     private const string GroupLeader = "/usr/bin/setsid";
@@ -29,16 +33,18 @@ internal sealed class WorkerProcess : IWorker
     private readonly Task _errors;
     private readonly Queue<string> _lastLines = new();
     private readonly Lock _linesLock = new();
+    private readonly int _mostMebibytes;
     private long _lastId;
     private bool _hasOverflowed;
     private bool _isStuck;
     private bool _isDisposed;
 
-    private WorkerProcess(ChildProcess process, WhereaboutsFile whereabouts)
+    private WorkerProcess(ChildProcess process, WhereaboutsFile whereabouts, int longestReply = CappedLines.LongestMessage)
     {
         _process = process;
         _whereabouts = whereabouts;
-        _replies = new CappedLines(process.Output);
+        _replies = new CappedLines(process.Output, longestReply);
+        _mostMebibytes = longestReply >> 20;
         _errors = KeepErrorsAsync();
     }
 
@@ -113,7 +119,7 @@ internal sealed class WorkerProcess : IWorker
                     environment[name] = value;
                 }
             });
-            return new WorkerProcess(process, whereabouts);
+            return new WorkerProcess(process, whereabouts, LongestGuestReply);
         }
         catch (Win32Exception exception)
         {
@@ -235,6 +241,14 @@ internal sealed class WorkerProcess : IWorker
             await _process.Input.FlushAsync(cancellation);
             while (await _replies.ReadAsync(cancellation) is { } line)
             {
+                if (_replies.IsMessageCut)
+                {
+                    // Nobody knows where the next one begins to make sense.
+                    _isStuck = true;
+                    Keep(line);
+                    throw new WorkerException(WorkerTrouble.Refused, $"answered \"{method}\" with more than {_mostMebibytes} MiB on one line", LastLines);
+                }
+
                 if (TryParse(line) is { } reply && reply.Id == id)
                 {
                     return reply;
@@ -317,7 +331,7 @@ internal sealed class WorkerProcess : IWorker
 
         lock (_linesLock)
         {
-            _lastLines.Enqueue(VisibleText.Of(line));
+            _lastLines.Enqueue(VisibleText.Of(line.Length <= LettersKept ? line : line[..LettersKept]));
             while (_lastLines.Count > LinesKept)
             {
                 _lastLines.Dequeue();
