@@ -43,9 +43,16 @@ internal sealed class GuestCommand
     public static Command Create(Surroundings around)
     {
         var own = new GuestCommand(around);
-        var check = new Command("check", "Look whether a worker in another language keeps to the protocol.") { own._guest, own._build, own._input, own._patience };
+        var check = new Command("check", "Look whether a worker in another language keeps to the protocol.") { own._guest };
         check.SetAction(own.CheckAsync);
-        return new Command("guest", "Implementations in other languages: look whether one keeps to the worker protocol.") { check };
+        var command = new Command("guest", "Implementations in other languages: look whether one keeps to the worker protocol.") { check };
+        foreach (var option in (Option[])[own._build, own._input, own._patience])
+        {
+            option.Recursive = true;
+            command.Add(option);
+        }
+
+        return command;
     }
 
     private async Task<int> CheckAsync(ParseResult result, CancellationToken cancellation)

@@ -84,12 +84,8 @@ internal static class Examples
         ],
         ["guest"] =
         [
-            ("tachyscope guest check guests/nearest.c --build 'clang -O3'", "whether a guest, or a kit of your own, can be measured"),
-        ],
-        ["check"] =
-        [
-            ("tachyscope guest check guests/nearest.py --value '{\"x\": [1, 2], \"y\": [3, 4]}'", "a guest of a kit, on an input it takes"),
-            ("tachyscope guest check -- ./worker --fast", "a worker of your own"),
+            ("tachyscope guest check guests/nearest.c --build 'clang -O3'", "whether a guest of a kit can be measured"),
+            ("tachyscope guest check -- ./worker --fast", "whether a worker of your own can"),
         ],
         ["survey"] =
         [
