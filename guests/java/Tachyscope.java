@@ -154,16 +154,17 @@ public final class Tachyscope {
         @Override
         @SuppressWarnings("unchecked")
         void run(long calls) {
-            Box[] boxes = this.boxes;
+            // Its own class has no name that a call could be bound to.
+            Loop self = this;
             Object input = boxes[0].input;
             if (isEmpty) {
                 for (long call = 0; call < calls; call++) {
-                    KEPT.setOpaque(this, input);
+                    KEPT.setOpaque(self, input);
                 }
             } else {
                 Function<Object, Object> function = (Function<Object, Object>) this.function;
                 for (long call = 0; call < calls; call++) {
-                    KEPT.setOpaque(this, function.apply(input));
+                    KEPT.setOpaque(self, function.apply(input));
                 }
             }
         }
@@ -635,6 +636,7 @@ public final class Tachyscope {
             }
             double length = perCall * cell.perReading;
             int count = length <= 1e6 ? most : length <= 1e7 ? Math.min(most, 3) : 1;
+            gauge();
             int before = gauge();
             for (int taken = 0, quiet = 0; taken < count && quiet < 3; taken++) {
                 Reading one = Tachyscope.take(cell.loop, cell.perReading);

@@ -73,35 +73,6 @@ function metronome(_, links) {
   factor[1] = product | 1;
 }
 
-// Time of additions that fill the core, in thousandths of that of a chain that leaves most of it idle.
-function additions(steps) {
-  const term = factor[0];
-  let a = factor[1], b = a + 1, c = a + 2, d = a + 3;
-  for (let left = steps; left > 0; left--) {
-    a = (a + term) | 0; b = (b + term) | 0; c = (c + term) | 0; d = (d + term) | 0;
-    a ^= term; b ^= term; c ^= term; d ^= term;
-    a = (a + term) | 0; b = (b + term) | 0; c = (c + term) | 0; d = (d + term) | 0;
-    a ^= term; b ^= term; c ^= term; d ^= term;
-    a = (a + term) | 0; b = (b + term) | 0; c = (c + term) | 0; d = (d + term) | 0;
-    a ^= term; b ^= term; c ^= term; d ^= term;
-    a = (a + term) | 0; b = (b + term) | 0; c = (c + term) | 0; d = (d + term) | 0;
-    a ^= term; b ^= term; c ^= term; d ^= term;
-    a = (a + term) | 0; b = (b + term) | 0; c = (c + term) | 0; d = (d + term) | 0;
-    a ^= term; b ^= term; c ^= term; d ^= term;
-    a = (a + term) | 0; b = (b + term) | 0; c = (c + term) | 0; d = (d + term) | 0;
-    a ^= term; b ^= term; c ^= term; d ^= term;
-  }
-  factor[1] = a ^ b ^ c ^ d | 1;
-}
-
-function gauge() {
-  const start = now();
-  additions(300);
-  const middle = now();
-  metronome(null, 1200);
-  return Math.round((1000 * (middle - start)) / Math.max(1, now() - middle));
-}
-
 function take(loop, input, calls) {
   const start = now();
   loop(input, calls);
@@ -222,7 +193,6 @@ class Worker {
     this.warmStart = this.warmStart || begun;
     const slices = [];
     const failures = [];
-    const gauges = [];
     let at = begun;
     do {
       this.cells.forEach((cell, index) => {
@@ -250,7 +220,6 @@ class Worker {
         cell.warmed += calls;
         cell.perReading = Math.max(1, Math.floor(reading / Math.max(cell.fastest, 0.1)));
         slices.push([index, (at - this.warmStart) * 1e-6, calls, slice.elapsed, beat, null]);
-        gauges.push(gauge());
       });
       at = now();
     } while (at - begun < milliseconds * 1e6);
@@ -261,7 +230,7 @@ class Worker {
       nanosecondsPerCall: cell.fastest,
       callsPerReading: cell.perReading,
     }));
-    return { slices, elapsedMilliseconds: (at - this.warmStart) * 1e-6, cells, failures, gauges };
+    return { slices, elapsedMilliseconds: (at - this.warmStart) * 1e-6, cells, failures };
   }
 
   read(parameters) {
@@ -279,7 +248,7 @@ class Worker {
         }
       }
     }
-    const taken = { own, most, quietGauge: parameters.quietGauge || 0, readings: [], gauges: [] };
+    const taken = { own, most, readings: [] };
     const failures = [];
     for (const round of rounds) {
       round.cells.forEach((index, turn) => {
@@ -291,11 +260,10 @@ class Worker {
         }
       });
     }
-    return { readings: taken.readings, gauges: taken.gauges, isPinned: false, failures };
+    return { readings: taken.readings, isPinned: false, failures };
   }
 
-  // A turn: the metronome once, a few calls thrown away, then the readings, each between two gauges, until there are enough or three are
-  // quiet.
+  // A turn: the metronome once, a few calls thrown away, then the readings.
   turn(index, round, place, taken) {
     const cell = this.cells[index];
     const beat = take(metronome, null, LINKS);
@@ -307,18 +275,10 @@ class Worker {
     if (thrown > 0) cell.loop(cell.input, thrown);
     const length = perCall * cell.perReading;
     const count = length <= 1e6 ? taken.most : length <= 1e7 ? Math.min(taken.most, 3) : 1;
-    const gauges = [round, place, -1];
-    let before = gauge();
-    let quiet = 0;
-    for (let reading = 0; reading < count && quiet < 3; reading++) {
+    for (let reading = 0; reading < count; reading++) {
       const { elapsed } = take(cell.loop, cell.input, cell.perReading);
-      const after = gauge();
       taken.readings.push([round, place, index, cell.perReading, elapsed, null, null]);
-      gauges.push(before, after);
-      if (before <= taken.quietGauge && after <= taken.quietGauge) quiet++;
-      before = after;
     }
-    taken.gauges.push(gauges);
   }
 
   bye() {
@@ -386,10 +346,7 @@ function serve(operations, make = (json) => json) {
   process.stdout.write = process.stderr.write.bind(process.stderr);
   const worker = new Worker(operations, make);
   // The metronome before anything: the engine has it optimised when the first reading needs it.
-  for (let reading = 0; reading < 50; reading++) {
-    metronome(null, LINKS);
-    gauge();
-  }
+  for (let reading = 0; reading < 50; reading++) metronome(null, LINKS);
   for (const line of linesOf(0)) {
     if (line.trim().length === 0) continue;
     const reply = answered(worker, line);

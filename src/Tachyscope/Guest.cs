@@ -7,6 +7,9 @@ namespace Tachyscope;
 /// </remarks>
 public sealed record Guest
 {
+    // The language of what is no guest.
+    private const string Own = "C#";
+
     private Guest(string language, string? source, IReadOnlyList<string> builds)
     {
         (Language, Source, Builds) = (language, source, builds);
@@ -65,6 +68,17 @@ public sealed record Guest
     /// <param name="builds">Interpreters with their flags, such as "python3.11" and "python3.12 -O"; "python3" by default.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
     public static Guest Python(string source, params string[] builds) => Of("Python", source, builds);
+
+    /// <summary>A variant of the study's own as this project, built for another target, has it: a row beside the others, and not a table of its own.</summary>
+    /// <param name="variant">Name of the variant's row.</param>
+    /// <param name="targets">Recipes of targets, such as "net8.0" or "aot"; each is a row of the study.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public static Guest OnTarget(string variant, params string[] targets)
+    {
+        ArgumentNullException.ThrowIfNull(variant);
+        ArgumentNullException.ThrowIfNull(targets);
+        return new Guest(Own, null, [.. targets]) { Operation = variant };
+    }
 
     /// <summary>A program that keeps to the worker protocol by itself, built by whoever wrote it.</summary>
     /// <param name="language">Name of its language, to be shown.</param>

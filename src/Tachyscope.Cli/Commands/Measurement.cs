@@ -134,6 +134,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     {
         // Showing and saving count: --within is all the time from the first worker's start.
         var plan = Plan with { WithinSeconds = Plan.WithinSeconds is { } within ? Math.Max(0.5, within - ClosingSeconds) : null };
+        using var guests = preparation.Guests(_project);
         var outcome = await _display.WhileMeasuringAsync(progress =>
         {
             var starters = new TargetStarters([.. targets.Select(target => target.Starter!)]);
@@ -147,7 +148,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             {
                 Targets = targets,
                 IsOnlyCommonMeasured = IsDuel,
-                Guests = preparation.Guests(_project),
+                Guests = guests,
             };
             return experiment.RunAsync(cancellation);
         });

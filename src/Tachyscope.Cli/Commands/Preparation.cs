@@ -79,8 +79,7 @@ internal sealed class Preparation(Surroundings around, RunDisplay display, bool 
 
     /// <summary>Builds the guests of a project's studies.</summary>
     /// <param name="project">The project; guests are named from its folder.</param>
-    public IGuestMaker Guests(string project)
-        => new GuestWorkshop(around.Cache, Directory.Exists(project) ? project : Path.GetDirectoryName(Path.GetFullPath(project))!, isRebuilt);
+    public GuestWorkshop Guests(string project) => new(around.Cache, project, isRebuilt);
 
     /// <summary>An experiment on prepared targets, as far as it is the same for all.</summary>
     public ExperimentSurroundings Surroundings(IProgress<RunProgress>? progress)

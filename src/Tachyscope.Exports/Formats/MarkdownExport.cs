@@ -55,7 +55,7 @@ internal static class MarkdownExport
                 ]), isNumbers: true);
             }
 
-            foreach (var line in report.Failures.Concat(report.Note is null ? [] : [report.Note])
+            foreach (var line in report.Failures.Concat(report.Guests).Concat(report.Note is null ? [] : [report.Note])
                 .Concat(report.Doubts.Select(doubt => $"caveat {doubt.Caveat}: {doubt.About}")))
             {
                 writer.WriteLine($"- {Text(line)}");

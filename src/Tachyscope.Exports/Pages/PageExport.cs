@@ -139,6 +139,11 @@ internal sealed class PageExport
             Line($"<p class=\"failed\">✗ {Html(failure)}</p>");
         }
 
+        foreach (var guest in main.Guests)
+        {
+            Line($"<p>· {Html(guest)}</p>");
+        }
+
         WriteCaveats(main);
         // Those of one kind, one for each input, stand together.
         foreach (var kind in ChartReporter.Of(_export.Run, record, found).GroupBy(chart => chart.Name))

@@ -86,15 +86,25 @@ internal sealed class GuestCheck(
 
     private async Task<CellFailure?> CheckAsync(IWorker worker, int row, int input, int reference, CancellationToken cancellation)
     {
-        await GiveAsync(worker, row, input, cancellation);
+        if (!seats.IsOurs(row))
+        {
+            await GiveAsync(worker, row, input, cancellation);
+        }
+
         var request = new CheckRequest
         {
-            Study = study.Name, Seed = seed, Input = input, Variant = seats.OwnRow(row), Reference = seats.OwnRow(row),
+            Study = study.Name, Seed = seed, Input = input, Variant = seats.OwnRow(row),
+            Reference = seats.IsOurs(row) ? seats.OwnReference(row) : seats.OwnRow(row),
         };
         var answer = await worker.AskAsync<CheckRequest, CheckReply>(WorkerMethods.Check, request, patience, cancellation);
         if (answer.Failure is not null)
         {
             return Failed(row, input, answer);
+        }
+
+        if (seats.IsOurs(row))
+        {
+            return null;
         }
 
         var judged = await AskHostAsync<JudgeRequest, CheckReply>(WorkerMethods.Judge, new JudgeRequest

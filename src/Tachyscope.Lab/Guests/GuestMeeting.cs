@@ -7,6 +7,8 @@ namespace Tachyscope.Lab.Guests;
 /// <summary>Builds the guests of studies and asks each who it is.</summary>
 internal static class GuestMeeting
 {
+    private const string Dotnet = "dotnet";
+
     /// <param name="maker">Builds them.</param>
     /// <param name="studies">The studies whose guests are meant.</param>
     /// <param name="patience">How long they may take to answer.</param>
@@ -58,7 +60,9 @@ internal static class GuestMeeting
                 }
 
                 var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, patience, cancellation);
-                return Told(guest, hello, [.. (reply.Studies ?? []).SelectMany(study => study.Variants ?? [])]) with { Starter = starter };
+                var studies = (reply.Studies ?? []).ToList();
+                var own = studies.FindAll(study => study.Name == guest.Study);
+                return Told(guest, hello, [.. (own.Count > 0 ? own : studies).SelectMany(study => study.Variants ?? [])]) with { Starter = starter };
             }
         }
         catch (WorkerException exception)
@@ -80,6 +84,8 @@ internal static class GuestMeeting
         return guest with
         {
             Operation = index,
+            Reference = Math.Max(0, operations.FindIndex(operation => operation.IsBaseline)),
+            IsOurs = hello.Kit == Dotnet,
             Environment = hello.Environment,
             Row = guest.Row with
             {

@@ -46,27 +46,38 @@ internal sealed class GuestWorker(WorkerProcess process) : IWorker
             failures.AddRange(reply.Failures ?? []);
         }
         while (!warmth.AreAllSettled(asked.LeastCalls, reply.ElapsedMilliseconds) && reply.ElapsedMilliseconds < asked.CapMilliseconds);
-        var (low, isSharp) = TurnGauge.LowOf(gauges);
+        await OutsideGauge.Shared.LearnAsync();
+        var (low, isSharp) = gauges.Count == 0 ? OutsideGauge.Shared.Low : TurnGauge.LowOf(gauges);
         return reply with
         {
             Cells = [.. reply.Cells!.Select(warmth.Of)], Slices = [], Gauges = [], Failures = failures, LowGauge = low, IsLowGaugeSharp = isSharp,
         };
     }
 
-    // One round a request, since each is held to a processor of its own.
+    // One round a request, since each is held to a processor of its own: one whose core is nobody else's, where there is one.
     private async Task<ReadReply> ReadAsync(ReadRequest asked, Patience patience, CancellationToken cancellation)
     {
         var replies = new List<ReadReply>();
         foreach (var round in asked.Rounds)
         {
-            var isPinned = round.Processor is { } processor && ThreadAffinity.TryHold(process.Id, processor);
+            var (processor, before) = round.Processor is { } first && asked.QuietGauge > 0
+                ? await OutsideGauge.Shared.SeekAsync(asked.Processors ?? [], first)
+                : (round.Processor, 0);
+            var isPinned = processor is { } held && ThreadAffinity.TryHold(process.Id, held);
             var request = asked with { Rounds = [round] };
             var reply = await process.AskAsync<ReadRequest, ReadReply>(WorkerMethods.Read, request, patience, cancellation);
             Check(reply.Readings?.All(reading => IsAsked(reading, round, asked.Metronome)) == true, WorkerMethods.Read);
+            var own = reply.Gauges ?? [];
+            if (before > 0)
+            {
+                var after = await OutsideGauge.Shared.AfterAsync(reply.Readings.Sum(reading => (double)reading.ElapsedNanoseconds));
+                own = own.Count > 0 ? own : [.. Gauges(reply.Readings, asked.Metronome, before, after)];
+            }
+
             replies.Add(reply with
             {
                 IsPinned = isPinned || reply.IsPinned,
-                Gauges = [.. (reply.Gauges ?? []).Select(gauge => isPinned ? gauge with { Processor = round.Processor!.Value } : gauge)],
+                Gauges = [.. own.Select(gauge => isPinned ? gauge with { Processor = processor!.Value } : gauge)],
             });
         }
 
@@ -78,6 +89,14 @@ internal sealed class GuestWorker(WorkerProcess process) : IWorker
             IsPinned = replies.TrueForAll(reply => reply.IsPinned),
         };
     }
+
+    // Of a language without a gauge all that is known is how the core was before and after its turns.
+    private static IEnumerable<TurnGauge> Gauges(IReadOnlyList<Reading> readings, int metronome, int before, int after)
+        => readings.Where(reading => reading.Cell != metronome).GroupBy(reading => (reading.Round, reading.Place)).Select(turn => new TurnGauge
+        {
+            Round = turn.Key.Round, Place = turn.Key.Place, Processor = -1,
+            Gauges = [.. turn.SelectMany(_ => (int[])[before, after])],
+        });
 
     private static bool IsAsked(in Reading reading, RoundOrder round, int metronome)
         => reading.Round == round.Round && (reading.Cell == metronome || round.Cells.Contains(reading.Cell)) && reading.ElapsedNanoseconds >= 0;

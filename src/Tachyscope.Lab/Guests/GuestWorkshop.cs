@@ -4,13 +4,15 @@ using System.Security.Cryptography;
 using System.Text;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Processes;
+using Tachyscope.Lab.Targets;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Guests;
 
 /// <summary>Builds guests into the cache, each of its builds once as long as nothing that goes into it changes.</summary>
-public sealed class GuestWorkshop : IGuestMaker
+public sealed class GuestWorkshop : IGuestMaker, IDisposable
 {
+    private const string Own = "C#";
     private const string Kits = "guests";
     private const string Done = "built";
     private const int LinesShown = 12;
@@ -21,16 +23,19 @@ public sealed class GuestWorkshop : IGuestMaker
     private readonly string _kits;
     private readonly bool _isRebuilt;
     private readonly ConcurrentDictionary<string, Task<string?>> _versions = new();
+    private readonly List<PreparedTarget> _targets = [];
+    private readonly string _project;
 
     /// <summary>A workshop that keeps its builds in a folder.</summary>
     /// <param name="cache">The folder; made when it is not there.</param>
-    /// <param name="folder">Folder that sources and commands are named from.</param>
+    /// <param name="project">The study's project, a folder, or a file in one; sources and commands are named from that folder.</param>
     /// <param name="isRebuilt">Whether everything is built anew, although nothing changed.</param>
-    public GuestWorkshop(string cache, string folder, bool isRebuilt = false)
+    public GuestWorkshop(string cache, string project, bool isRebuilt = false)
     {
         ArgumentNullException.ThrowIfNull(cache);
-        ArgumentNullException.ThrowIfNull(folder);
-        (_cache, _folder, _isRebuilt) = (Path.GetFullPath(cache), Path.GetFullPath(folder), isRebuilt);
+        ArgumentNullException.ThrowIfNull(project);
+        (_cache, _project, _isRebuilt) = (Path.GetFullPath(cache), Path.GetFullPath(project), isRebuilt);
+        _folder = Directory.Exists(_project) ? _project : Path.GetDirectoryName(_project)!;
         _kits = Path.Combine(AppContext.BaseDirectory, Kits);
     }
 
@@ -45,12 +50,46 @@ public sealed class GuestWorkshop : IGuestMaker
         ArgumentNullException.ThrowIfNull(guest);
         try
         {
-            return guest.Source is null ? Started(guest) : await BuildAsync(guest, guest.Source, cancellation);
+            return guest.Source is null && guest.Language == Own ? await OnTargetAsync(guest, cancellation)
+                : guest.Source is null ? Started(guest)
+                : await BuildAsync(guest, guest.Source, cancellation);
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
         {
             return new PreparedGuest(guest, null, $"a file or folder could not be used: {exception.Message}");
         }
+    }
+
+    /// <summary>Lets go of what it built for targets.</summary>
+    public void Dispose()
+    {
+        _targets.ForEach(target => target.Dispose());
+        _targets.Clear();
+    }
+
+    private async Task<PreparedGuest> OnTargetAsync(GuestDescription guest, CancellationToken cancellation)
+    {
+        IReadOnlyDictionary<string, string> named;
+        try
+        {
+            named = TargetFile.Read(_folder);
+        }
+        catch (InvalidDataException exception)
+        {
+            return new PreparedGuest(guest, null, exception.Message);
+        }
+
+        var asked = TargetParser.Parse([guest.Build], named);
+        if (asked is not { Mistakes: [], Targets: [var target] })
+        {
+            return new PreparedGuest(guest, null, asked.Mistakes.FirstOrDefault($"\"{guest.Build}\" stands for several targets; name one a row"));
+        }
+
+        var prepared = await new TargetWorkshop(_cache, _isRebuilt).PrepareAsync(_project, target, cancellation);
+        _targets.Add(prepared);
+        return prepared.Starter is null
+            ? new PreparedGuest(guest, null, prepared.Errors.FirstOrDefault("it does not build"), [.. prepared.Errors.Skip(1).Take(LinesShown)])
+            : new PreparedGuest(guest, prepared.Starter);
     }
 
     private PreparedGuest Started(GuestDescription guest)

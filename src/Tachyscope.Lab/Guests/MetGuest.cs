@@ -17,6 +17,12 @@ internal sealed record MetGuest(string Study, VariantDescription Row)
     /// <summary>Index of its operation among the guest's own.</summary>
     public int Operation { get; init; }
 
+    /// <summary>Index of the row its answer is compared with there; itself where it does not compare.</summary>
+    public int Reference { get; init; }
+
+    /// <summary>Whether it makes its inputs and compares its answers by itself, as a worker of ours does.</summary>
+    public bool IsOurs { get; init; }
+
     /// <summary>Why it cannot be measured; null when it can.</summary>
     public string? Problem { get; init; }
 

@@ -136,7 +136,10 @@ internal sealed class SittingSession(
         if (order.CellOf(index).Guest is not null)
         {
             var row = own.First(cell => cell.Kind == CellKind.Variant).Variant;
-            await _crew.AskAsync<TakeRequest, Empty>(index, WorkerMethods.Take, new TakeRequest { Inputs = Inputs.Of(row) }, cancellation);
+            if (!seats.IsOurs(row))
+            {
+                await _crew.AskAsync<TakeRequest, Empty>(index, WorkerMethods.Take, new TakeRequest { Inputs = Inputs.Of(row) }, cancellation);
+            }
         }
 
         var open = new OpenRequest

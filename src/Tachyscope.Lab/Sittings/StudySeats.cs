@@ -44,6 +44,12 @@ internal sealed class StudySeats
     /// <summary>Seat of a guest's row.</summary>
     public int OfRow(int row) => Targets.Count + _guests[row];
 
+    /// <summary>Whether a row's guest makes its inputs and compares its answers by itself.</summary>
+    public bool IsOurs(int row) => _met.Guests[_guests[row]].IsOurs;
+
+    /// <summary>Index of the row that a guest of ours compares its answer with, among the guest's own.</summary>
+    public int OwnReference(int row) => _met.Guests[_guests[row]].Reference;
+
     /// <summary>Index of a guest's row among the guest's own operations.</summary>
     public int OwnRow(int row) => _met.Guests[_guests[row]].Operation;
 

@@ -36,6 +36,9 @@ public enum Question
     /// <summary>What is open, and what would settle it?</summary>
     Open,
 
+    /// <summary>Which compiler or flag of another language changes what?</summary>
+    Guest,
+
     /// <summary>What changes from one target to another?</summary>
     Target,
 }

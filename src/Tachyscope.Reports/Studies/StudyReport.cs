@@ -22,6 +22,9 @@ public sealed record StudyReport
     /// <summary>Why variants have no figures, one line each.</summary>
     public IReadOnlyList<string> Failures { get; init; } = [];
 
+    /// <summary>Of its rows in other languages, what compiler or runtime each was made by, in its own words.</summary>
+    public IReadOnlyList<string> Guests { get; init; } = [];
+
     /// <summary>What is doubtful here, in a line each; empty where the caveats are shown in full.</summary>
     public IReadOnlyList<Doubt> Doubts { get; init; } = [];
 

@@ -35,6 +35,7 @@ public static class StudyReporter
             Conclusion = [.. Conclusions.Conclusion.Of(findings).Where(sentence => IsShown(sentence.Question, shown))],
             Overview = findings.Inputs.Count == 0 ? null : OverviewReporter.Of(findings, shown),
             Failures = [.. OverviewReporter.Failures(findings)],
+            Guests = [.. Guests(findings.Study)],
             Doubts = shown.Has(Block.Caveats) ? [] : [.. OverviewReporter.Doubts(findings)],
             Tables = [.. findings.Inputs.Select(input => Table(findings, input, shown, isTabled))
                 .Where(table => isTabled || table.Figures.Count > 0)],
@@ -51,6 +52,11 @@ public static class StudyReporter
             Note = note,
         };
     }
+
+    // Builds of one compiler stand together.
+    internal static IEnumerable<string> Guests(StudyDescription study)
+        => study.Variants.Where(row => row.Guest?.Version is not null).GroupBy(row => (row.Guest!.Language, row.Guest.Version))
+            .Select(same => $"{Wording.List(same.Select(row => Wording.Quoted(row.Name)))}: {same.Key.Language} by {same.Key.Version}");
 
     // What is to be done, and what is open; the rest belongs to its block.
     private static bool IsShown(Question question, ReportOptions shown) => question switch
@@ -83,7 +89,10 @@ public static class StudyReporter
         }
 
         var each = found.Targets.Select((findings, target) => Report(run with { Environment = run.Targets[target].Environment }, findings, null, options) with { Study = $"{findings.Study.Name} on {run.Targets[target].Name}" });
-        return [TargetReporter.Report(run, found, note, options ?? ReportOptions.Default), .. options?.Has(Block.Inputs) == true ? each
+        // What lives in other languages is on no target, and stands beside the first's rows.
+        var isEachAsked = options?.Has(Block.Inputs) == true;
+        return [TargetReporter.Report(run, found, note, options ?? ReportOptions.Default), .. isEachAsked ? each
+            : found.Targets[0].Study.Variants.Any(row => row.Guest is not null) ? each.Take(1)
             : []];
     }
 

@@ -38,6 +38,7 @@ internal static class TargetReporter
             ],
             Environment = options.Has(Block.Ground) ? Ground(run, found) : "",
             Failures = [.. NotTimed(found, names)],
+            Guests = [.. StudyReporter.Guests(first.Study)],
             Doubts = options.Has(Block.Caveats) ? [] : [.. Caveats(run, found, names).Where(caveat => !caveat.IsOfRun)
                 .Select(caveat => new Doubt(caveat.Name, caveat.Subject ?? caveat.Evidence))],
             Caveats = options.Has(Block.Caveats) ? [.. Caveats(run, found, names)] : [],

@@ -1,0 +1,3 @@
+using Tachyscope;
+
+return await Studies.RunAsync(args, NearestBeacon.Study, GaugeReadings.Study);
