@@ -134,6 +134,12 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         }
 
         var input = Make(request.Input, request.Seed);
+        if (request.Variant == request.Reference)
+        {
+            // None of ours has answered: the others must agree with this one.
+            _references[request.Input] = (answer, input);
+        }
+
         return Compare(request.Input, request.Seed, request.Reference, answer, input);
     }
 

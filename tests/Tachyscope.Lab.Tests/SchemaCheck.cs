@@ -5,7 +5,7 @@ namespace Tachyscope.Lab.Tests;
 /// <summary>Holds a document to a JSON Schema, for the keywords that our schema uses; any other keyword is an error.</summary>
 internal sealed class SchemaCheck(JsonObject root)
 {
-    private static readonly string[] Silent = ["$schema", "title", "$defs", "format"];
+    private static readonly string[] Silent = ["$schema", "title", "description", "$defs", "format"];
 
     public static SchemaCheck FromFile(string path) => new((JsonObject)JsonNode.Parse(File.ReadAllText(path))!);
 
@@ -25,6 +25,9 @@ internal sealed class SchemaCheck(JsonObject root)
         "exclusiveMinimum" => Check((double)node! > (double)value!, at, $"is not above {value}"),
         "minItems" => Check(((JsonArray)node!).Count >= (int)value!, at, $"has fewer than {value} items"),
         "required" => Names(value).SelectMany(name => Check(node is JsonObject o && o.ContainsKey(name), at, $"lacks {name}")),
+        "oneOf" => Check(((JsonArray)value).Count(one => !Errors(node, (JsonObject)one!, at).Any()) == 1, at, "fits none or several of oneOf"),
+        "dependentRequired" => ((JsonObject)value).Where(name => node is JsonObject o && o.ContainsKey(name.Key))
+            .SelectMany(name => Names(name.Value!).SelectMany(other => Check(((JsonObject)node!).ContainsKey(other), at, $"lacks {other}"))),
         "properties" => ((JsonObject)value).SelectMany(property => node is JsonObject o && o.TryGetPropertyValue(property.Key, out var child)
             ? Errors(child, (JsonObject)property.Value!, $"{at}.{property.Key}") : []),
         "additionalProperties" => node is JsonObject o

@@ -48,7 +48,11 @@ public static class Analyst
 
     // What a guest's language cannot tell is no fault of the system's.
     private static IEnumerable<SignalCount> OwnSignals(SittingFigures sitting)
-        => sitting.Signals.Where((_, cell) => sitting.Record.Cells[cell].Guest is null || sitting.Record.Cells.All(other => other.Guest is not null));
+    {
+        var guests = sitting.Record.Cells.Select((cell, index) => (IsGuest: cell.Guest is not null, Signals: sitting.Signals[index])).ToList();
+        var own = guests.FindAll(cell => !cell.IsGuest || !double.IsNaN(cell.Signals.ProcessorNanosecondsPerCall));
+        return (own.Count > 0 ? own : guests).Select(cell => cell.Signals);
+    }
 
     private static StudyFindings Examine(Run run, StudyRecord study, AnalysisOptions options, SoundReadings sound)
     {

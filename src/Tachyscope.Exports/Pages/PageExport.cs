@@ -141,7 +141,7 @@ internal sealed class PageExport
 
         foreach (var guest in main.Guests)
         {
-            Line($"<p>· {Html(guest)}</p>");
+            Line($"<p>made by: {Html(guest)}</p>");
         }
 
         WriteCaveats(main);

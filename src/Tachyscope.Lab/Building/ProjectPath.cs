@@ -37,7 +37,7 @@ internal sealed record ProjectPath(string FullPath, bool IsAssembly)
         return projects.Length switch
         {
             1 => (new(projects[0], IsAssembly: false), null),
-            0 => (null, $"the folder {path} holds no project; name the folder of a .csproj, or the project itself."),
+            0 => (null, $"the folder {path} holds no project and no study.json; name the folder of a .csproj, or the project itself."),
             _ => (null, $"the folder {path} holds {projects.Length} projects ({string.Join(", ", projects.Select(Path.GetFileName))}); name one of them."),
         };
     }

@@ -1,5 +1,6 @@
 using System.ComponentModel;
 using Tachyscope.Lab.Building;
+using Tachyscope.Lab.StudyFiles;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
 
@@ -49,6 +50,29 @@ public sealed class TargetWorkshop
         }
     }
 
+    // Nothing of it is built here: its guests are, once they are met.
+    private static async Task<PreparedTarget> OfGuestsAsync(string path, Target target, CodeState code, CancellationToken cancellation)
+    {
+        var isPlain = target is
+        {
+            Runtime: null, Framework: null, IsAheadOfTime: false, IsReadyToRun: false, IsTrimmed: false, Instructions: null, Language: null,
+            Compiler: null, IsOptimized: true, Switches.Count: 0, Defines.Count: 0, Properties.Count: 0, Packages.Count: 0,
+        };
+        if (!isPlain)
+        {
+            return new PreparedTarget(
+                target, null, [$"{path} is a study of guests, which has no runtime and no compiler of its own; leave out --target, and name them in its builds."], IsWrongUse: true);
+        }
+
+        var (file, problems) = StudyFile.Read(path);
+        return file is null
+            ? new PreparedTarget(target, null, problems, IsWrongUse: true)
+            : new PreparedTarget(target, new StudyFileStarter(file), [])
+            {
+                Code = code with { Stamp = BuildCache.NameOf(await File.ReadAllTextAsync(path, cancellation)) },
+            };
+    }
+
     private async Task<PreparedTarget> TryPrepareAsync(string project, Target target, CancellationToken cancellation)
     {
         var path = target.Folder ?? project;
@@ -67,6 +91,11 @@ public sealed class TargetWorkshop
         else
         {
             code = await Revisions.StateAsync(path, cancellation);
+        }
+
+        if (StudyFile.Find(path) is { } file)
+        {
+            return await OfGuestsAsync(file, target, code, cancellation);
         }
 
         FoundRuntime? runtime = null;

@@ -53,10 +53,13 @@ public static class StudyReporter
         };
     }
 
-    // Builds of one compiler stand together.
+    // What a row's build begins with is the compiler or runtime that tells of itself.
     internal static IEnumerable<string> Guests(StudyDescription study)
-        => study.Variants.Where(row => row.Guest?.Version is not null).GroupBy(row => (row.Guest!.Language, row.Guest.Version))
-            .Select(same => $"{Wording.List(same.Select(row => Wording.Quoted(row.Name)))}: {same.Key.Language} by {same.Key.Version}");
+    {
+        var told = study.Variants.Where(row => row.Guest?.Version is not null)
+            .Select(row => $"{row.Guest!.Build.Split(' ')[0]} is {row.Guest.Version}").Distinct().ToList();
+        return told.Count == 0 ? [] : [string.Join("; ", told)];
+    }
 
     // What is to be done, and what is open; the rest belongs to its block.
     private static bool IsShown(Question question, ReportOptions shown) => question switch

@@ -65,7 +65,7 @@ public static class StudyView
 
         foreach (var guest in report.Guests)
         {
-            yield return WrappedText.Set(width, [(Tone.Aside.Sign(), StyleOf(Tone.Aside))], guest, Style.Plain);
+            yield return WrappedText.Set(width, [("made by", StyleOf(Tone.Aside))], guest, Style.Plain);
         }
 
         if (report.Note is not null)
@@ -88,7 +88,7 @@ public static class StudyView
             .. report.TargetTables.SelectMany(table => OverviewView.Statements(table.Title.Length == 0 ? report.Study
                 : $"{report.Study} · {table.Title}", table)),
             .. report.Failures.Select(failure => $"{report.Study} · {Tone.Failed.Sign()} {failure}"),
-            .. report.Guests.Select(guest => $"{report.Study} · made by · {guest}"),
+            .. report.Guests.Select(guest => $"{report.Study} · made by: {guest}"),
             .. report.Note is null ? [] : (string[])[$"{report.Study} · note: {report.Note}"],
             .. report.Doubts.Select(doubt => $"{report.Study} · caveat {doubt.Caveat}: {doubt.About}"),
         ];
