@@ -91,6 +91,43 @@ public sealed record Guest
         return new Guest(language, null, [.. commands]);
     }
 
+    /// <summary>Programs or scripts that are started anew for each call, start-up included.</summary>
+    /// <param name="commands">Commands, from the folder of the study's project, each a row of the study, such as "sort -n" or "sh -c 'sort | uniq'".</param>
+    /// <exception cref="ArgumentNullException"><paramref name="commands"/> is null.</exception>
+    /// <remarks>
+    /// The input comes on standard input: a text as it is, anything else as JSON. The answer is what is written to standard output, as a
+    /// text without the line's end. An exit code other than 0 is a failure.
+    /// </remarks>
+    public static Guest Whole(params string[] commands)
+    {
+        ArgumentNullException.ThrowIfNull(commands);
+        return new Guest("command", null, [.. commands]) { IsWhole = true };
+    }
+
+    /// <summary>The same programs, with commands that are run before and after each call, outside the timing.</summary>
+    /// <param name="before">Prepares a call, such as "cp levels.txt work.txt"; null for nothing.</param>
+    /// <param name="after">Cleans up, such as "rm work.txt"; null for nothing.</param>
+    public Guest Around(string? before, string? after) => this with { Before = before, After = after };
+
+    /// <summary>
+    /// The same programs, each with a row more in which the program and files are pushed out of the system's file cache before each call.
+    /// </summary>
+    /// <param name="files">Files that the program reads, from the folder of the study's project.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="files"/> is null.</exception>
+    public Guest ColdToo(params string[] files)
+    {
+        ArgumentNullException.ThrowIfNull(files);
+        return this with { ColdFiles = [.. files] };
+    }
+
+    internal bool IsWhole { get; private init; }
+
+    internal string? Before { get; private init; }
+
+    internal string? After { get; private init; }
+
+    internal IReadOnlyList<string>? ColdFiles { get; private init; }
+
     /// <summary>The same guest, of which another operation than its first is measured.</summary>
     /// <param name="operation">Name of the operation, as the guest gives it.</param>
     /// <exception cref="ArgumentNullException"><paramref name="operation"/> is null.</exception>

@@ -63,7 +63,7 @@ public sealed class StudyFileTests : IDisposable
     [InlineData("three.json", "four.json", "the file four.json of input \"3 beacons\" cannot be read: ")]
     [InlineData("\"label\": \"3 beacons\"", "\"label\": \"two beacons\"", "two inputs are labelled \"two beacons\"; give each input a name of its own.")]
     [InlineData("\"name\": \"mine\"", "\"name\": \"C\"", "two guests are named \"C\"; give each guest a name of its own.")]
-    [InlineData("\"commands\": [\"./worker --fast\"]", "\"builds\": [\"cc\"]", "the guest \"mine\" has no name or no language, or not one of source (with builds) and commands.")]
+    [InlineData("\"commands\": [\"./worker --fast\"]", "\"builds\": [\"cc\"]", "the guest \"mine\" has no name, or not one of source (with language and builds), commands (with language) and runs.")]
     [InlineData("\"baseline\": \"C\"", "\"baseline\": \"D\"", "its baseline \"D\" is no guest; the guests are Python, C, mine.")]
     [InlineData("1e-6", "-1", "the tolerance -1 is no number of 0 or more; write one such as 1e-12.")]
     [InlineData("\"guests\": [", "\"guests\": [,", "line 8: ")]

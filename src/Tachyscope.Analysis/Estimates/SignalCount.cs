@@ -27,6 +27,9 @@ public sealed class SignalCount
     /// <summary>Readings taken.</summary>
     public int Readings { get; private set; }
 
+    /// <summary>Whether its readings are of a program started for each, which waits for its files and its parts as it likes.</summary>
+    public bool IsOfPrograms { get; init; }
+
     /// <summary>Readings during which the thread was kept from the processor.</summary>
     public int Interrupted { get; private set; }
 
@@ -103,7 +106,7 @@ public sealed class SignalCount
     public void Add(in Reading reading)
     {
         Readings++;
-        Interrupted += IsInterrupted(reading) ? 1 : 0;
+        Interrupted += !IsOfPrograms && IsInterrupted(reading) ? 1 : 0;
         WithCollection += reading.CollectionsGen0 > 0 ? 1 : 0;
         WithCompilation += reading.CompiledMethods > 0 ? 1 : 0;
         Calls += reading.Calls;

@@ -36,7 +36,7 @@ internal sealed class SittingReadings
         _processors = Grid(cells, NoProcessor);
         _readingNanoseconds = new double[cells];
         _ofCell = [.. sitting.Cells.Select(_ => new List<int>())];
-        Signals = [.. sitting.Cells.Select(_ => new SignalCount())];
+        Signals = [.. sitting.Cells.Select(cell => new SignalCount { IsOfPrograms = cell.Loop.Path == CallPath.Started })];
         (_ofCopies, _hasCopies) = (new int[cells], new bool[cells]);
         for (var cell = 0; cell < cells; cell++)
         {

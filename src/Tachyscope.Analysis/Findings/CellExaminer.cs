@@ -47,6 +47,9 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
                 : time.Estimate * signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall / (_row.Loop.Threads ?? 1),
             AllocatedBytesPerCall = _row.Guest is { IsAllocationTold: false } ? double.NaN
                 : signals.AllocatedBytesPerCall / (_row.Loop.Threads ?? 1),
+            PeakMemoryBytes = warmUps.Exists(warm => warm.PeakMemoryBytes is not null)
+                ? SampleStatistics.Median([.. warmUps.Select(warm => (double?)warm.PeakMemoryBytes ?? double.NaN)])
+                : null,
             ExceptionsPerCall = SampleStatistics.Mean([.. warmUps.Select(warm => warm.ExceptionsPerCall)]),
             ReadsAndWritesPerCall = SampleStatistics.Median([.. warmUps.Select(warm => warm.ReadsAndWritesPerCall ?? double.NaN)]),
             OtherThreadsShare = SampleStatistics.Median([.. warmUps.Select(warm => warm.OtherThreadsShare ?? 0)]) is > 0 and var others

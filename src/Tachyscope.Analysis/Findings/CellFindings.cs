@@ -52,6 +52,9 @@ public sealed record CellFindings
     /// <summary>Bytes allocated per call, after warm-up, in the middle one of all readings; NaN without readings.</summary>
     public double AllocatedBytesPerCall { get; init; }
 
+    /// <summary>Most memory that a program started for each call held at once, in bytes; null for what is no program of its own.</summary>
+    public double? PeakMemoryBytes { get; init; }
+
     /// <summary>Exceptions thrown per call, caught ones included.</summary>
     public double ExceptionsPerCall { get; init; }
 

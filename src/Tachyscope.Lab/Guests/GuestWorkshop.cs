@@ -3,6 +3,7 @@ using System.ComponentModel;
 using System.Security.Cryptography;
 using System.Text;
 using Tachyscope.Lab.Building;
+using Tachyscope.Lab.Commands;
 using Tachyscope.Lab.Processes;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Runs;
@@ -101,7 +102,11 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
 
         // A path is meant from the project's folder, a name is looked up.
         var program = command.Program.Contains('/', StringComparison.Ordinal) ? Path.GetFullPath(command.Program, _folder) : command.Program;
-        return IsThere(program)
+        return guest.IsWhole && !SpawnedProcess.IsSupported
+            ? new PreparedGuest(guest, null, "programs that are started anew for each call can be measured on Linux and macOS only")
+            : Found(program) is { } found && guest.IsWhole
+            ? new PreparedGuest(guest, new CommandStarter(guest, command with { Program = found }, _folder))
+            : Found(program) is not null
             ? new PreparedGuest(guest, new GuestStarter(new GuestStart(program, command.Arguments), _folder))
             : new PreparedGuest(guest, null, $"there is no program {command.Program}; name one by its path from {_folder}, or one of PATH");
     }
@@ -222,9 +227,10 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
     private static string Missing(string command)
         => $"there is no {command} on this machine; on Debian and Ubuntu apt-get install {GuestLanguage.Package(command)} brings it";
 
-    private static bool IsThere(string program) => Path.IsPathRooted(program) ? File.Exists(program)
-        : (Environment.GetEnvironmentVariable("PATH") ?? "").Split(Path.PathSeparator)
-            .Any(folder => folder.Length > 0 && File.Exists(Path.Combine(folder, program)));
+    // Its whole path; null where there is no such program.
+    private static string? Found(string program) => Path.IsPathRooted(program) ? File.Exists(program) ? program : null
+        : (Environment.GetEnvironmentVariable("PATH") ?? "").Split(Path.PathSeparator).Where(folder => folder.Length > 0)
+            .Select(folder => Path.Combine(folder, program)).FirstOrDefault(File.Exists);
 
     // In the project's folder; a built .dll lies further down.
     private string? SourceOf(string named)

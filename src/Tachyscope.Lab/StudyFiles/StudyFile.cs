@@ -126,10 +126,16 @@ internal sealed class StudyFile
 
         foreach (var guest in study.Guests)
         {
-            if (string.IsNullOrWhiteSpace(guest.Name) || string.IsNullOrWhiteSpace(guest.Language)
-                || (guest.Source is null) == (guest.Commands is not { Count: > 0 }) || (guest.Source is null && guest.Builds is not null))
+            var kinds = (guest.Source is null ? 0 : 1) + (guest.Commands is { Count: > 0 } ? 1 : 0) + (guest.Runs is { Count: > 0 } ? 1 : 0);
+            if (string.IsNullOrWhiteSpace(guest.Name) || (guest.Language is null) != (guest.Runs is not null) || kinds != 1
+                || (guest.Source is null && guest.Builds is not null))
             {
-                yield return $"{of}: the guest \"{guest.Name}\" has no name or no language, or not one of source (with builds) and commands.";
+                yield return $"{of}: the guest \"{guest.Name}\" has no name, or not one of source (with language and builds), commands (with language) and runs.";
+            }
+
+            if (guest.Runs is null && ((guest.Before ?? guest.After) is not null || guest.Cold is not null))
+            {
+                yield return $"{of}: the guest \"{guest.Name}\" has before, after or cold, which are for runs.";
             }
         }
 
@@ -175,12 +181,18 @@ internal sealed class StudyFile
 
     private static IEnumerable<VariantDescription> Rows(GuestOfStudy guest)
     {
-        IReadOnlyList<string> builds = (guest.Source is null ? guest.Commands : guest.Builds) is { Count: > 0 } named ? named : [""];
-        return builds.Select(build => new VariantDescription
-        {
-            Name = builds.Count > 1 ? $"{guest.Name}, {build}" : guest.Name!,
-            Variant = guest.Name!,
-            Guest = new GuestDescription { Language = guest.Language!, Source = guest.Source, Build = build, Operation = guest.Operation },
-        });
+        IReadOnlyList<string> builds = (guest.Runs ?? (guest.Source is null ? guest.Commands : guest.Builds)) is { Count: > 0 } named ? named : [""];
+        return from build in builds
+               from isCold in guest.Cold is null ? [false] : (bool[])[false, true]
+               select new VariantDescription
+               {
+                   Name = $"{guest.Name}{(builds.Count > 1 ? $", {build}" : "")}{(isCold ? ", cold files" : "")}",
+                   Variant = guest.Name!,
+                   Guest = new GuestDescription
+                   {
+                       Language = guest.Language ?? "command", Source = guest.Source, Build = build, Operation = guest.Operation,
+                       IsWhole = guest.Runs is not null, Before = guest.Before, After = guest.After, Cold = isCold ? guest.Cold : null,
+                   },
+               };
     }
 }

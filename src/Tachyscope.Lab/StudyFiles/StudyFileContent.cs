@@ -54,4 +54,14 @@ internal sealed record GuestOfStudy
     public IReadOnlyList<string>? Commands { get; init; }
 
     public string? Operation { get; init; }
+
+    /// <summary>Programs that are started anew for each call.</summary>
+    public IReadOnlyList<string>? Runs { get; init; }
+
+    public string? Before { get; init; }
+
+    public string? After { get; init; }
+
+    /// <summary>Files pushed out of the file cache before each call of a row more.</summary>
+    public IReadOnlyList<string>? Cold { get; init; }
 }

@@ -10,7 +10,7 @@ internal static class GuestSentences
 {
     public static IEnumerable<Sentence> Of(StudyWords words)
         => words.Findings.Sittings < 2 ? []
-            : words.Study.Variants.Where(row => row.Guest is not null).GroupBy(row => row.Variant).Where(guest => guest.Count() > 1)
+            : words.Study.Variants.Where(row => row.Guest is { IsWhole: false }).GroupBy(row => row.Variant).Where(guest => guest.Count() > 1)
                 .Select(guest => Of(words, guest.Key)).OfType<Sentence>();
 
     private static Sentence? Of(StudyWords words, string guest)

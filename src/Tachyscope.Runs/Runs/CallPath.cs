@@ -20,6 +20,9 @@ enum CallPath
     /// <summary>Called by an interpreter, which leaves up to 15 ns in the figure.</summary>
     Interpreted,
 
+    /// <summary>A program that is started anew for each call.</summary>
+    Started,
+
     /// <summary>Called through its delegate and awaited; what it leaves for another thread is waited for.</summary>
     Awaited,
 }

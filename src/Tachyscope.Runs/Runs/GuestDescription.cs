@@ -15,6 +15,18 @@ sealed partial record GuestDescription
     /// <summary>Name of its operation in the guest; null for the first it has.</summary>
     public string? Operation { get; init; }
 
+    /// <summary>Whether it is a program that is started anew for each call; false for one that keeps to the worker protocol.</summary>
+    public bool IsWhole { get; init; }
+
+    /// <summary>Command that is run before each call, outside the timing; null for none.</summary>
+    public string? Before { get; init; }
+
+    /// <summary>Command that is run after each call, outside the timing; null for none.</summary>
+    public string? After { get; init; }
+
+    /// <summary>Files that are pushed out of the system's file cache before each call, the program's own with them; null where they stay.</summary>
+    public IReadOnlyList<string>? Cold { get; init; }
+
     /// <summary>Whether its readings tell what was allocated; true by default.</summary>
     public bool IsAllocationTold { get; init; } = true;
 

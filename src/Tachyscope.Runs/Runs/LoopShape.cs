@@ -19,7 +19,7 @@ sealed partial record LoopShape
     public int? Threads { get; init; }
 
     /// <summary>Whether the measuring thread alone does the work, so that it matters who shares its core.</summary>
-    public bool IsOfOneCore() => Threads is null && Path != CallPath.Awaited;
+    public bool IsOfOneCore() => Threads is null && Path is not (CallPath.Awaited or CallPath.Started);
 
     /// <summary>
     /// Nanoseconds that the loop may leave in a time after the empty loop was subtracted: measured by the known-cost
@@ -47,6 +47,7 @@ sealed partial record LoopShape
     {
         { Path: CallPath.Awaited } => "awaited",
         { Path: CallPath.Delegate } => "called through its delegate",
+        { Path: CallPath.Started } => "started anew for each call",
         { Path: CallPath.Interpreted } => "called by an interpreter",
         { Threads: not null } => "called from several threads",
         { Result: ResultKind.Enumerated } => "answer enumerated",

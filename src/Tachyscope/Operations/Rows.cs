@@ -15,13 +15,18 @@ internal static class Rows
     public static IEnumerable<VariantOperation<TInput, TResult>> OfGuest<TInput, TResult>(
         string name, Guest guest, Func<TInput, JsonElement> send, Func<JsonElement, TResult> read)
         => from build in guest.Builds.DefaultIfEmpty("")
+           from isCold in guest.ColdFiles is null ? [false] : (bool[])[false, true]
            select new GuestOperation<TInput, TResult>
            {
                Description = new VariantDescription
                {
-                   Name = guest.Builds.Count > 1 ? $"{name}, {build}" : name,
+                   Name = $"{name}{(guest.Builds.Count > 1 ? $", {build}" : "")}{(isCold ? ", cold files" : "")}",
                    Variant = name,
-                   Guest = new GuestDescription { Language = guest.Language, Source = guest.Source, Build = build, Operation = guest.Operation },
+                   Guest = new GuestDescription
+                   {
+                       Language = guest.Language, Source = guest.Source, Build = build, Operation = guest.Operation, IsWhole = guest.IsWhole,
+                       Before = guest.Before, After = guest.After, Cold = isCold ? guest.ColdFiles : null,
+                   },
                },
                Send = send,
                Read = read,
