@@ -46,7 +46,8 @@ public sealed class CommandWorkerTests : IDisposable
         var read = await AskAsync<ReadRequest, ReadReply>(
             worker, WorkerMethods.Read, new ReadRequest { Metronome = 0, Rounds = [new() { Round = 4, FirstPlace = 2, Cells = [2, 1] }] });
 
-        Assert.True(warm.Cells.Single(cell => cell.Cell == 2).PeakMemoryBytes > 100_000);
+        // Far less than what starts it; where nobody may be watched, it is not told.
+        Assert.True(warm.Cells.Single(cell => cell.Cell == 2).PeakMemoryBytes is null or (> 100_000 and < 30_000_000));
         var own = read.Readings.Where(reading => reading.Cell == 2).ToList();
         Assert.All(own, reading => Assert.True(
             reading is { Round: 4, Place: 2, Calls: 1 } && reading.ElapsedNanoseconds >= reading.ProcessorNanoseconds && reading.ProcessorNanoseconds > 0,
@@ -54,7 +55,7 @@ public sealed class CommandWorkerTests : IDisposable
         Assert.Equal((3, 0L), read.Readings.Where(reading => reading.Cell == 1).Select(reading => (reading.Place, reading.ElapsedNanoseconds)).Single());
         Assert.Equal(2, read.Readings.Count(reading => reading.Cell == 0));
         var lines = await File.ReadAllLinesAsync(log);
-        Assert.Equal(Enumerable.Repeat((string[])["before", "call", "after"], 2 + own.Count).SelectMany(three => three), lines);
+        Assert.Equal(Enumerable.Repeat((string[])["before", "call", "after"], 3 + own.Count).SelectMany(three => three), lines);
     }
 
     [Fact]

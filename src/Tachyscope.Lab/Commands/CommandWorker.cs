@@ -17,7 +17,7 @@ internal sealed class CommandWorker(GuestDescription guest, GuestCommand command
 {
     private const double LongNanoseconds = 1e7;
     private const int LinesKept = 12;
-    private const int WarmingCalls = 2;
+    private const int WarmingCalls = 3;
 
     private readonly Dictionary<int, string> _inputs = [];
     private IReadOnlyList<CellDescription> _cells = [];
@@ -146,19 +146,14 @@ internal sealed class CommandWorker(GuestDescription guest, GuestCommand command
             }
 
             var first = await StartAsync(index, patience, cancellation);
-            var (least, peak) = (first.Elapsed, first.PeakMemoryBytes);
-            for (var call = 1; call < WarmingCalls; call++)
-            {
-                var next = await StartAsync(index, patience, cancellation);
-                (least, peak) = (next.Elapsed < least ? next.Elapsed : least, Math.Max(peak, next.PeakMemoryBytes));
-            }
-
+            var least = (await StartAsync(index, patience, cancellation)).Elapsed;
+            var watched = await StartAsync(index, patience, cancellation, isMemoryWanted: true);
             _nanoseconds[index] = least.TotalNanoseconds;
             warmed.Add(new WarmUp
             {
                 Cell = index, FirstCallNanoseconds = (long)first.Elapsed.TotalNanoseconds, Calls = WarmingCalls, IsSettled = true,
                 SettledMilliseconds = System.Diagnostics.Stopwatch.GetElapsedTime(begun).TotalMilliseconds,
-                NanosecondsPerCall = least.TotalNanoseconds, CallsPerReading = 1, PeakMemoryBytes = peak,
+                NanosecondsPerCall = least.TotalNanoseconds, CallsPerReading = 1, PeakMemoryBytes = watched.PeakMemoryBytes,
             });
         }
 
@@ -196,7 +191,8 @@ internal sealed class CommandWorker(GuestDescription guest, GuestCommand command
         return new ReadReply { Readings = readings, IsPinned = true };
     }
 
-    private async Task<SpawnedEnd> StartAsync(int cell, Patience patience, CancellationToken cancellation)
+    private async Task<SpawnedEnd> StartAsync(
+        int cell, Patience patience, CancellationToken cancellation, bool isMemoryWanted = false)
     {
         cancellation.ThrowIfCancellationRequested();
         await AroundAsync(guest.Before, cancellation);
@@ -208,7 +204,7 @@ internal sealed class CommandWorker(GuestDescription guest, GuestCommand command
         SpawnedEnd end;
         try
         {
-            end = SpawnedProcess.Run(command.Program, command.Arguments, _inputs[_cells[cell].Input], folder, patience.PerCall);
+            end = SpawnedProcess.Run(command.Program, command.Arguments, _inputs[_cells[cell].Input], folder, patience.PerCall, isMemoryWanted);
         }
         catch (Win32Exception exception)
         {
