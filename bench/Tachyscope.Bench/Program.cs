@@ -26,6 +26,9 @@ switch (args.FirstOrDefault())
             int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var hunts) ? hunts : 0);
     case "listings":
         return ListingsBench.Run();
+    case "guests" when Directory.Exists(args.ElementAtOrDefault(1)):
+        return await GuestsBench.RunAsync(args[1],
+            int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var shortRuns) ? shortRuns : 0);
     case "compile":
         return ListingsBench.Compile();
     case "answers":
@@ -51,6 +54,7 @@ switch (args.FirstOrDefault())
             "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | pages | history [RUNS] [SERVER] | "
                 + "listings | answers | pooling | testing [RUNS]"
             + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES] | pinpoint TOOL [HUNTS]"
+            + " | guests tests/Tachyscope.Guests/guests [RUNS]"
             + " | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
 }

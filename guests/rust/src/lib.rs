@@ -162,7 +162,7 @@ impl<T: Answer> Answer for Vec<T> {
 
 /// The answer's bits, of which all are masked away, are part of the address of the next call's input: so that call cannot begin before
 /// they are there, and no compiler can tell that it is the same input again.
-#[inline(always)]
+#[inline(never)]
 fn chained<Input, Output: Answer>(input: &Input, calls: u64, function: impl Fn(&Input) -> Output) {
     let base = input as *const Input as usize;
     let zero = black_box(0usize);
@@ -175,7 +175,7 @@ fn chained<Input, Output: Answer>(input: &Input, calls: u64, function: impl Fn(&
     black_box(from);
 }
 
-#[inline(always)]
+#[inline(never)]
 fn overlapped<Input, Output: Answer>(input: &Input, calls: u64, function: impl Fn(&Input) -> Output) {
     for _ in 0..calls {
         black_box(function(black_box(input)).bits());

@@ -1,5 +1,6 @@
 using System.IO.Enumeration;
 using Tachyscope.Code.Assemblies;
+using Tachyscope.Code.Facts;
 using Tachyscope.Code.Listings;
 using Tachyscope.Code.Variants;
 using Tachyscope.Lab.Diagnoses;
@@ -35,6 +36,9 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     /// <summary>Whether the baseline is looked at although others were named, since they are compared with it.</summary>
     public bool IsBaselineRead { get; init; }
 
+    /// <summary>Builds guests, whose programs are looked at once the first target was; null where they are not.</summary>
+    public GuestPrograms? Guests { get; init; }
+
     /// <summary>Name of the study, once it was looked at.</summary>
     public string Study { get; private set; } = "";
 
@@ -58,7 +62,7 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
             }
 
             _methods = capture.Study.Variants.Where(row => row.Method is not null).ToDictionary(row => row.Name, row => row.Method!);
-            codes = Read(capture, target.Target.Name);
+            codes = [.. Read(capture, target.Target.Name), .. await GuestsAsync(capture.Study, target.Target.Name, cancellation)];
         }
 
         return (codes, null);
@@ -83,7 +87,7 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     private IReadOnlyList<VariantCode> Read(CodeCapture capture, ListingSet listings, string target)
     {
         using var reader = new VariantReader(listings, capture.Inlinings, target, Depth) { IsLoweredRead = IsLoweredRead };
-        return [.. capture.Study.Variants.Where(IsMeant).Select(row => Failed(capture, row, target) ?? reader.Read(row))];
+        return [.. capture.Study.Variants.Where(row => row.Guest is null && IsMeant(row)).Select(row => Failed(capture, row, target) ?? reader.Read(row))];
     }
 
     // A program knows no methods any more: those of the same names on a target before it lead to its symbols.
@@ -111,15 +115,46 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
         };
         var methods = capture.Study.Variants.Where(IsMeant).Select(row => row.Method).OfType<MethodPlace>().Distinct().Select(
             MethodReader.NameOf).ToList();
+        (var listings, problem) = await FollowAsync(native, native.Names.Where(symbol => methods.Exists(method => method.Is(symbol))), cancellation);
+        return problem is null ? (Read(capture, new ListingSet(listings), target), null) : ([], problem);
+    }
+
+    // Of a guest the loop around its operation, which the compiler may have put it into.
+    private async Task<IReadOnlyList<VariantCode>> GuestsAsync(StudyDescription study, string target, CancellationToken cancellation)
+    {
+        var codes = new List<VariantCode>();
+        foreach (var row in study.Variants.Where(row => row.Guest is not null && Guests is not null && IsMeant(row)))
+        {
+            // Its builds have one source and, as settings of a dial have not, code of their own each.
+            var code = new VariantCode { Name = row.Name, Variant = row.Name, Target = target, IsBaseline = row.IsBaseline };
+            var (native, symbol, problem) = await Guests!.FindAsync(study.Name, row, cancellation);
+            IReadOnlyList<MachineListing> listings = [];
+            if (native is not null)
+            {
+                (listings, problem) = await FollowAsync(native, [symbol!], cancellation);
+            }
+
+            codes.Add(problem is not null ? code with { Problem = problem }
+                : new ListingSet(listings).Follow(listings[0], Depth) is var tree && tree.Listing.IsUnderstood
+                    ? code with { Operation = symbol, Tree = tree, Facts = FactFinder.Of(tree) }
+                : code with { Operation = symbol, Tree = tree, Problem = tree.Listing.Problem });
+        }
+
+        return codes;
+    }
+
+    private async Task<(IReadOnlyList<MachineListing> Listings, string? Problem)> FollowAsync(
+        NativeProgram native, IEnumerable<string> symbols, CancellationToken cancellation)
+    {
         List<MachineListing> listings = [];
-        var next = native.Names.Where(symbol => methods.Exists(method => method.Is(symbol))).ToHashSet();
+        var next = symbols.ToHashSet();
         HashSet<string> seen = [];
         for (var depth = 0; depth <= Depth && next.Count > 0; depth++)
         {
             List<MachineListing> found = [];
             foreach (var symbol in next.Where(seen.Add).Take(MostFunctions - listings.Count))
             {
-                (var lines, problem) = await native.LinesAsync(symbol, cancellation);
+                var (lines, problem) = await native.LinesAsync(symbol, cancellation);
                 if (problem is not null)
                 {
                     return ([], problem);
@@ -128,12 +163,13 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
                 found.Add(NativeListing.Read(symbol, lines, native.NameAt));
             }
 
-            listings.AddRange(found);
+            // Stubs that lead into shared libraries are no code of the program's.
+            listings.AddRange(found.Where(listing => depth == 0 || listing.Problem is null));
             next = [.. found.SelectMany(listing => listing.All).Where(call => !call.IsIndirectCall).Select(call => call.Callee)
                 .OfType<string>()];
         }
 
-        return (Read(capture, new ListingSet(listings), target), null);
+        return (listings, null);
     }
 
     private bool IsMeant(VariantDescription row)

@@ -135,10 +135,11 @@ internal sealed class CodeCommand
         string[] blocks = result.GetValue(_show) is not { Length: > 0 } shown ? (names.Length > 0 ? [CodeBlocks.Machine] : [])
             : shown.Contains(All) ? [.. CodeBlocks.Words] : shown;
         var files = _out.Of(result);
+        using var guests = preparation.Guests(project);
         var look = new CodeLook(new CodeWatch(_options.FewPlan(result) with { WithinSeconds = null }), result.GetValue(_study)!, names)
         {
             Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered) || files.Count > 0,
-                IsBaselineRead = result.GetValue(_probe),
+                IsBaselineRead = result.GetValue(_probe), Guests = new GuestPrograms(guests, _options.FewPlan(result) with { WithinSeconds = null }),
         };
         List<VariantCode> codes = [];
         foreach (var target in targets)

@@ -72,9 +72,15 @@ public sealed class CodeWatch(RunPlan plan)
         [
             .. from input in Enumerable.Range(0, study.Inputs.Count)
                from variant in Enumerable.Range(0, study.Variants.Count)
+               where study.Variants[variant].Guest is null
                select new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input,
                    Loop = study.Variants[variant].Loop },
         ];
+        if (cells.Length == 0)
+        {
+            return new CodeCapture { Study = study, Cells = cells, Listings = "", Inlinings = [], Environment = hello.Environment, Failures = [] };
+        }
+
         var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Shuffle = plan.Seed, Cells = cells };
         await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, _patience, cancellation);
         var request = new WarmRequest { Cells = [.. Enumerable.Range(0, cells.Length)], CapMilliseconds = WarmCapMilliseconds };

@@ -35,7 +35,7 @@ internal sealed record GuestLanguage(
                             "--config", $"source.system.directory='{CratesOfDebian}'"]
                         : []])
                 {
-                    Variables = [("RUSTFLAGS", string.Join(' ', build.Command.Arguments.Select(flag => flag == "-O" ? "-C opt-level=3" : flag))),
+                    Variables = [("RUSTFLAGS", string.Join(' ', ["-C symbol-mangling-version=v0", .. build.Command.Arguments.Select(flag => flag == "-O" ? "-C opt-level=3" : flag)])),
                         ("RUSTC", build.Command.Program)],
                 },
             ],

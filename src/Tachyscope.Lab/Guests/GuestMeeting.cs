@@ -90,7 +90,7 @@ internal static class GuestMeeting
             Row = guest.Row with
             {
                 Loop = operations[index].Loop ?? new LoopShape(),
-                Guest = asked with { Version = asked.IsWhole ? null : asked.Version ?? hello.Environment.Runtime, IsAllocationTold = hello.IsAllocationTold },
+                Guest = asked with { Operation = operations[index].Name, Version = asked.IsWhole ? null : asked.Version ?? hello.Environment.Runtime, IsAllocationTold = hello.IsAllocationTold },
             },
         };
     }

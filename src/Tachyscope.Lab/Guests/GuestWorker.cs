@@ -15,6 +15,8 @@ internal sealed class GuestWorker(WorkerProcess process) : IWorker
     // So long is one request to warm: short enough to look often, long enough for the look not to count.
     private const int StretchMilliseconds = 40;
 
+    private int? _held;
+
     public IReadOnlyList<string> LastLines => process.LastLines;
 
     public IReadOnlyList<string> LeftBehind => process.LeftBehind;
@@ -63,7 +65,13 @@ internal sealed class GuestWorker(WorkerProcess process) : IWorker
             var (processor, before) = round.Processor is { } first && asked.QuietGauge > 0
                 ? await OutsideGauge.Shared.SeekAsync(asked.Processors ?? [], first)
                 : (round.Processor, 0);
-            var isPinned = processor is { } held && ThreadAffinity.TryHold(process.Id, held);
+            // What it started since is where its starter was.
+            if (processor != _held)
+            {
+                _held = processor is { } wanted && ThreadAffinity.TryHold(process.Id, wanted) ? wanted : null;
+            }
+
+            var isPinned = _held is not null;
             var request = asked with { Rounds = [round] };
             var reply = await process.AskAsync<ReadRequest, ReadReply>(WorkerMethods.Read, request, patience, cancellation);
             Check(reply.Readings?.All(reading => IsAsked(reading, round, asked.Metronome)) == true, WorkerMethods.Read);

@@ -27,10 +27,19 @@ static int64_t chain256(const Start *from) {
     return (int64_t)value;
 }
 
+/* Five links more, which is 2 %. */
+static int64_t chain261(const Start *from) {
+    uint64_t value = from->value, factor = from->factor;
+    for (int turn = 0; turn < 4; turn++) { EIGHT EIGHT EIGHT EIGHT EIGHT EIGHT EIGHT EIGHT }
+    LINK LINK LINK LINK LINK
+    return (int64_t)value;
+}
+
 TACHYSCOPE_WHOLE(chain64, Start)
 TACHYSCOPE_WHOLE(chain256, Start)
+TACHYSCOPE_WHOLE(chain261, Start)
 
 int main(void) {
-    const tachyscope_operation all[] = {tachyscope_chain64, tachyscope_chain256};
-    return tachyscope_serve(start, all, 2);
+    const tachyscope_operation all[] = {tachyscope_chain64, tachyscope_chain256, tachyscope_chain261};
+    return tachyscope_serve(start, all, 3);
 }
