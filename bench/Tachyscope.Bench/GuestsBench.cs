@@ -52,7 +52,7 @@ internal static class GuestsBench
             }
 
             var findings = Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default);
-            var (beat, cells) = (findings.Metronome.MedianNanosecondsPerLink, findings.Inputs[0].Cells);
+            var (beat, cells) = (Beat(run), findings.Inputs[0].Cells);
             var between = cells[1].NanosecondsPerCall.Estimate - cells[0].NanosecondsPerCall.Estimate;
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
                 $"{language,-12} {between / beat,22:0.00} {between - (LinksBetween * beat),15:0.00} {cells[0].NanosecondsPerCall.Estimate,24:0.0} {EmptyLoop(run),20:0.0} {Trip(run),24:0}"));
@@ -101,6 +101,14 @@ internal static class GuestsBench
     private static double EmptyLoop(Run run)
         => Median([.. run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings
             .Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Identity).Select(reading => reading.NanosecondsPerCall))]);
+
+    // Its own, in moments that are as quiet as those that the times are of.
+    private static double Beat(Run run)
+    {
+        var beats = run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings
+            .Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome).Select(reading => reading.NanosecondsPerCall)).Order().ToList();
+        return beats.Count == 0 ? double.NaN : beats[beats.Count / 4];
+    }
 
     private static double Trip(Run run)
         => 1e6 * Median([.. run.Studies[0].Sittings.Where(sitting => sitting.Rounds > 0).Select(sitting =>

@@ -136,6 +136,51 @@ public sealed class GuestTests
         Assert.Contains("its variants answer nothing that a guest's answer could be compared with", error, StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task Code_shows_the_loop_that_a_compiler_made_of_a_guest()
+    {
+        var (exitCode, output, error) = await ToolProcess.RunAsync(
+            [ToolProcess.Tool, "code", "sums*", "C, cc -O2", "in Python", "--project", ToolProcess.Guests, "--plain"], "GUESTS=native");
+
+        Assert.True(exitCode == ExitCode.Fine, output + error);
+        Assert.SkipWhen(output.Contains("install libcjson-dev", StringComparison.Ordinal) || output.Contains("binutils", StringComparison.Ordinal)
+            || output.Contains("there is no cc ", StringComparison.Ordinal), output);
+        Assert.Matches(@"C, cc -O2: instructions \d{2,}, bytes of code \d+", output);
+        Assert.Contains("imul", output, StringComparison.Ordinal);
+        Assert.Contains("in Python: Python makes its code when it runs, or is no program of its own", output, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_study_without_any_code_of_ours_is_measured_from_its_file()
+    {
+        var folder = Directory.CreateTempSubdirectory("tachyscope study-").FullName;
+        try
+        {
+            File.Copy(Path.Combine(Guests, "faulty.py"), Path.Combine(folder, "add.py"));
+            await File.WriteAllTextAsync(Path.Combine(folder, "study.json"), """
+                { "studies": [{ "name": "add up", "inputs": [{ "label": "three", "value": [1, 2, 3] }],
+                  "guests": [
+                    { "name": "add", "language": "Python", "source": "add.py" },
+                    { "name": "twice", "language": "Python", "source": "add.py", "operation": "twice" } ] },
+                  { "name": "say", "inputs": [{ "label": "a word", "value": "lamp" }],
+                  "guests": [{ "name": "cat", "runs": ["cat"] }, { "name": "echo", "runs": ["echo lamp", "echo buoy"] }] }] }
+                """);
+
+            var (exitCode, output, error) = await ToolProcess.RunToolAsync("run", folder, "--plain", "--within", "8s");
+
+            Assert.True(exitCode == ExitCode.Failed, output + error);
+            Assert.Matches(@"(?m)^add up · add · baseline(, take)? · three: \S+ [nµ]s ± ", output);
+            Assert.Contains("twice: answers 12 where \"add\" answers 6", output, StringComparison.Ordinal);
+            Assert.Matches(@"(?m)^say · cat · baseline(, take)? · a word: \S+ [µm]s ± ", output);
+            Assert.Contains("answers \"buoy\" where \"cat\" answers \"lamp\"", output, StringComparison.Ordinal);
+            Assert.Matches("(?m)^guests x64|^guests arm64", output);
+        }
+        finally
+        {
+            Directory.Delete(folder, recursive: true);
+        }
+    }
+
     // What became of each row, by the fault that it has.
     private static async Task<(int ExitCode, string Output, string Error, Dictionary<string, string> Rows)> MeasureAsync(
         string faults, params string[] options)

@@ -38,4 +38,10 @@ Study wrong = Study
     .Guest("there", Guest.Python("guests/faulty.py"))
     .ChangesInput()
     .Threads(1, 2);
-return await Studies.RunAsync(args, named is ["mistakes"] ? [wrong] : named is ["large"] ? [large] : [study]);
+Study native = Study
+    .Of("sums in C")
+    .Inputs("levels", [8], (count, seed) => Enumerable.Range(seed, count).ToArray())
+    .Baseline("here", Sum)
+    .Guest("C", Guest.C("guests/chain.c", "cc -O1", "cc -O2"))
+    .Guest("in Python", Guest.Python("guests/faulty.py"));
+return await Studies.RunAsync(args, named is ["mistakes"] ? [wrong] : named is ["large"] ? [large] : named is ["native"] ? [native] : [study]);

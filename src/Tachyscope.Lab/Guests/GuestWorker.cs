@@ -15,6 +15,8 @@ internal sealed class GuestWorker(WorkerProcess process) : IWorker
     // So long is one request to warm: short enough to look often, long enough for the look not to count.
     private const int StretchMilliseconds = 40;
 
+    // The one that calls, and the processor it is held to.
+    private int? _thread;
     private int? _held;
 
     public IReadOnlyList<string> LastLines => process.LastLines;
@@ -65,10 +67,10 @@ internal sealed class GuestWorker(WorkerProcess process) : IWorker
             var (processor, before) = round.Processor is { } first && asked.QuietGauge > 0
                 ? await OutsideGauge.Shared.SeekAsync(asked.Processors ?? [], first)
                 : (round.Processor, 0);
-            // What it started since is where its starter was.
             if (processor != _held)
             {
-                _held = processor is { } wanted && ThreadAffinity.TryHold(process.Id, wanted) ? wanted : null;
+                _thread ??= ThreadAffinity.BusiestOf(process.Id);
+                _held = processor is { } wanted && ThreadAffinity.TryHold(_thread.Value, wanted) ? wanted : null;
             }
 
             var isPinned = _held is not null;
