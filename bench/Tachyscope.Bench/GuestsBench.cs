@@ -14,7 +14,8 @@ using Tachyscope.Runs;
 namespace Tachyscope.Bench;
 
 /// <summary>
-/// Guests of every kit: a chain of known cost against its metronome, the empty loop, twins in two processes, and a true difference of 2 % in C.
+/// Guests of every kit: a chain of known cost against its metronome, the empty loop, twins in two processes, and a true difference of 2 %
+/// in C.
 /// </summary>
 internal static class GuestsBench
 {
@@ -24,7 +25,8 @@ internal static class GuestsBench
 
     private static readonly (string Language, string Source)[] Kits =
     [
-        ("C", "chain.c"), ("C++", "chain.cpp"), ("Rust", "chain.rs"), ("Go", "go/chain.go"), ("Java", "Chain.java"), ("JavaScript", "chain.js"),
+        ("C", "chain.c"), ("C++", "chain.cpp"), ("Rust", "chain.rs"), ("Go", "go/chain.go"), ("Java", "Chain.java"),
+            ("JavaScript", "chain.js"),
         ("Python", "chain.py"),
     ];
 
@@ -41,10 +43,11 @@ internal static class GuestsBench
 
     private static async Task KnownCostAsync(string sources)
     {
-        Console.WriteLine("kit          links measured of 192   ns off in 192   a call of 64 links, ns   its empty loop, ns   a turn and its trip, readings taken off, µs");
+        Console.WriteLine("kit         links measured of 192   ns off   64 links, ns   empty loop, ns   turn and trip less readings, µs");
         foreach (var (language, source) in Kits)
         {
-            var run = await MeasureAsync("chains", SecondsOfTwins, 1, Of("short", language, sources, source, "chain64"), Of("long", language, sources, source, "chain256"));
+            var run = await MeasureAsync("chains", SecondsOfTwins, 1, Of("short", language, sources, source, "chain64"),
+                Of("long", language, sources, source, "chain256"));
             if (run is null)
             {
                 Console.WriteLine($"{language,-12} not here");
@@ -55,19 +58,21 @@ internal static class GuestsBench
             var (beat, cells) = (Beat(run), findings.Inputs[0].Cells);
             var between = cells[1].NanosecondsPerCall.Estimate - cells[0].NanosecondsPerCall.Estimate;
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"{language,-12} {between / beat,22:0.00} {between - (LinksBetween * beat),15:0.00} {cells[0].NanosecondsPerCall.Estimate,24:0.0} {EmptyLoop(run),20:0.0} {Trip(run),24:0}"));
+                $"{language,-11} {between / beat,21:0.00} {between - (LinksBetween * beat),8:0.00} "
+                + $"{cells[0].NanosecondsPerCall.Estimate,14:0.0} {EmptyLoop(run),16:0.0} {Trip(run),33:0}"));
         }
     }
 
     private static async Task TwinsAsync(string sources, int runs)
     {
-        Console.WriteLine($"twins, the same guest twice in processes of their own, {runs} runs of {SecondsOfTwins:0} s: told apart, median half-width");
+        Console.WriteLine($"twins, one guest twice in processes of their own, {runs} runs of {SecondsOfTwins:0} s: told apart, half-width");
         foreach (var (language, source) in Kits)
         {
             var (apart, widths) = (0, new List<double>());
             for (var seed = 1; seed <= runs; seed++)
             {
-                var run = await MeasureAsync("twins", SecondsOfTwins, seed, Of("one", language, sources, source, "chain64"), Of("other", language, sources, source, "chain64"));
+                var run = await MeasureAsync("twins", SecondsOfTwins, seed, Of("one", language, sources, source, "chain64"),
+                    Of("other", language, sources, source, "chain64"));
                 if (run is not null && Contrast(run) is { } contrast)
                 {
                     apart += contrast.Verdict is Verdict.Faster or Verdict.Slower ? 1 : 0;
@@ -75,7 +80,8 @@ internal static class GuestsBench
                 }
             }
 
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{language,-12} {apart} of {widths.Count}   {Median(widths),8:0.0 %}"));
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                $"{language,-12} {apart} of {widths.Count}   {Median(widths),8:0.0 %}"));
         }
     }
 
@@ -91,7 +97,8 @@ internal static class GuestsBench
             wrong += verdict == Verdict.Faster ? 1 : 0;
         }
 
-        Console.WriteLine($"a true difference of 2 % in C, {runs} runs of {SecondsOfDifference:0} s: found in {found}, with the wrong sign in {wrong}");
+        Console.WriteLine(
+            $"a true difference of 2 % in C, {runs} runs of {SecondsOfDifference:0} s: found in {found}, with the wrong sign in {wrong}");
     }
 
     private static Contrast? Contrast(Run run)
@@ -106,14 +113,16 @@ internal static class GuestsBench
     private static double Beat(Run run)
     {
         var beats = run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings
-            .Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome).Select(reading => reading.NanosecondsPerCall)).Order().ToList();
+            .Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome).Select(reading => reading.NanosecondsPerCall))
+            .Order().ToList();
         return beats.Count == 0 ? double.NaN : beats[beats.Count / 4];
     }
 
     private static double Trip(Run run)
         => 1e6 * Median([.. run.Studies[0].Sittings.Where(sitting => sitting.Rounds > 0).Select(sitting =>
             (sitting.EndedSeconds - sitting.BeganSeconds - (sitting.WarmUpMilliseconds * 1e-3)
-                - (sitting.Readings.Sum(reading => reading.ElapsedNanoseconds) * 1e-9)) / sitting.Readings.Select(reading => (reading.Round, reading.Place)).Distinct().Count())]);
+                - (sitting.Readings.Sum(reading => reading.ElapsedNanoseconds) * 1e-9)) / sitting.Readings.Select(reading
+                    => (reading.Round, reading.Place)).Distinct().Count())]);
 
     private static double Median(List<double> values)
     {
@@ -134,14 +143,16 @@ internal static class GuestsBench
             await File.WriteAllTextAsync(file, JsonSerializer.Serialize(new
             {
                 // Chains of other lengths answer otherwise.
-                studies = new[] { new { name, inputs = new[] { new { label = "a start", value = new { start = 3 } } }, guests, tolerance = 2 } },
+                studies = new[] { new { name, inputs = new[] { new { label = "a start", value = new { start = 3 } } }, guests,
+                    tolerance = 2 } },
             }));
             var cache = BuildCache.DefaultFolder;
             using var target = await new TargetWorkshop(cache).PrepareAsync(file, new Target { Name = "" }, CancellationToken.None);
             using var workshop = new GuestWorkshop(cache, file);
             var machine = Surveyor.Describe();
             var around = new ExperimentSurroundings { Machine = machine, Tool = "bench", Gauges = new GaugeFile(cache, machine) };
-            var experiment = new Experiment(new TargetStarters([target.Starter!]), new RunPlan { WithinSeconds = seconds, Seed = seed }, around)
+            var experiment = new Experiment(new TargetStarters([target.Starter!]), new RunPlan { WithinSeconds = seconds, Seed = seed },
+                around)
             {
                 Guests = workshop,
             };

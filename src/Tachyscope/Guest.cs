@@ -21,7 +21,8 @@ public sealed record Guest
     /// <summary>Its source file, from the folder of the study's project; null for a program that is there already.</summary>
     public string? Source { get; }
 
-    /// <summary>How it is built or started, each a row of the study, such as "gcc-12 -O3"; empty for the usual way of its language.</summary>
+    /// <summary>How it is built or started, each a row of the study, such as "gcc-12 -O3"; empty for the usual way of its
+    /// language.</summary>
     public IReadOnlyList<string> Builds { get; }
 
     /// <summary>Name of its operation, where the guest has several; null for the first.</summary>
@@ -69,7 +70,8 @@ public sealed record Guest
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
     public static Guest Python(string source, params string[] builds) => Of("Python", source, builds);
 
-    /// <summary>A variant of the study's own as this project, built for another target, has it: a row beside the others, and not a table of its own.</summary>
+    /// <summary>A variant of the study's own as this project, built for another target, has it: a row beside the others, and not a table of
+    /// its own.</summary>
     /// <param name="variant">Name of the variant's row.</param>
     /// <param name="targets">Recipes of targets, such as "net8.0" or "aot"; each is a row of the study.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
@@ -92,7 +94,8 @@ public sealed record Guest
     }
 
     /// <summary>Programs or scripts that are started anew for each call, start-up included.</summary>
-    /// <param name="commands">Commands, from the folder of the study's project, each a row of the study, such as "sort -n" or "sh -c 'sort | uniq'".</param>
+    /// <param name="commands">Commands, from the folder of the study's project, each a row of the study, such as "sort -n" or "sh -c 'sort
+    /// | uniq'".</param>
     /// <exception cref="ArgumentNullException"><paramref name="commands"/> is null.</exception>
     /// <remarks>
     /// The input comes on standard input: a text as it is, anything else as JSON. The answer is what is written to standard output, as a

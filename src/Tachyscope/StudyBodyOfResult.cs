@@ -84,7 +84,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             return new CheckReply();
         }
 
-        var reply = request.Variant == request.Reference ? CheckItself(request, answer, input) : Compare(request.Input, request.Seed, request.Reference, answer, input);
+        var reply = request.Variant == request.Reference ? CheckItself(request, answer, input)
+            : Compare(request.Input, request.Seed, request.Reference, answer, input);
         return reply with
         {
             Observed = [.. _witness.Observe(request, answer, input)],
@@ -123,14 +124,16 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             return new CheckReply
             {
                 Failure = CellFailureKind.Disagrees,
-                Reason = $"answers {AnswerText.Shortened(told)}, which cannot be read as {typeof(TResult).Name}; give .Guest(…) a read that can",
+                Reason = $"answers {AnswerText.Shortened(told)}, which cannot be read as {typeof(TResult).Name}; "
+                    + "give .Guest(…) a read that can",
             };
         }
 #pragma warning disable CA1031 // Whatever the user's reading throws is the finding.
         catch (Exception exception)
 #pragma warning restore CA1031
         {
-            return new CheckReply { Failure = CellFailureKind.Threw, Reason = $"what reads its answer threw {ExceptionText.Of(exception)}" };
+            return new CheckReply { Failure = CellFailureKind.Threw,
+                Reason = $"what reads its answer threw {ExceptionText.Of(exception)}" };
         }
 
         var input = Make(request.Input, request.Seed);

@@ -12,7 +12,8 @@ static long Sum(int[] levels)
     return sum;
 }
 
-static Func<string, Guest> Python(params string[] ways) => source => Guest.Python(source, [.. ways.Select(way => $"env FAULT={way} python3")]);
+static Func<string, Guest> Python(params string[] ways) => source
+    => Guest.Python(source, [.. ways.Select(way => $"env FAULT={way} python3")]);
 
 var named = (Environment.GetEnvironmentVariable("GUESTS") ?? "sound").Split(',');
 Study study = Study
@@ -44,4 +45,5 @@ Study native = Study
     .Baseline("here", Sum)
     .Guest("C", Guest.C("guests/chain.c", "cc -O1", "cc -O2"))
     .Guest("in Python", Guest.Python("guests/faulty.py"));
-return await Studies.RunAsync(args, named is ["mistakes"] ? [wrong] : named is ["large"] ? [large] : named is ["native"] ? [native] : [study]);
+return await Studies.RunAsync(args, named is ["mistakes"] ? [wrong] : named is ["large"] ? [large] : named is ["native"] ? [native]
+    : [study]);

@@ -50,9 +50,11 @@ public sealed class CommandWorkerTests : IDisposable
         Assert.True(warm.Cells.Single(cell => cell.Cell == 2).PeakMemoryBytes is null or (> 100_000 and < 30_000_000));
         var own = read.Readings.Where(reading => reading.Cell == 2).ToList();
         Assert.All(own, reading => Assert.True(
-            reading is { Round: 4, Place: 2, Calls: 1 } && reading.ElapsedNanoseconds >= reading.ProcessorNanoseconds && reading.ProcessorNanoseconds > 0,
+            reading is { Round: 4, Place: 2, Calls: 1 } && reading.ElapsedNanoseconds >= reading.ProcessorNanoseconds
+                && reading.ProcessorNanoseconds > 0,
             $"{reading}"));
-        Assert.Equal((3, 0L), read.Readings.Where(reading => reading.Cell == 1).Select(reading => (reading.Place, reading.ElapsedNanoseconds)).Single());
+        Assert.Equal((3, 0L), read.Readings.Where(reading => reading.Cell == 1)
+            .Select(reading => (reading.Place, reading.ElapsedNanoseconds)).Single());
         Assert.Equal(2, read.Readings.Count(reading => reading.Cell == 0));
         var lines = await File.ReadAllLinesAsync(log);
         Assert.Equal(Enumerable.Repeat((string[])["before", "call", "after"], 3 + own.Count).SelectMany(three => three), lines);
@@ -80,7 +82,8 @@ public sealed class CommandWorkerTests : IDisposable
         await OpenAsync(worker);
 
         var exception = await Assert.ThrowsAsync<WorkerException>(() => worker.AskAsync<WarmRequest, WarmReply>(
-            WorkerMethods.Warm, new WarmRequest { Cells = [2] }, new Patience(new RunPlan { PatienceSeconds = 1 }), CancellationToken.None));
+            WorkerMethods.Warm, new WarmRequest { Cells = [2] }, new Patience(new RunPlan { PatienceSeconds = 1 }),
+                CancellationToken.None));
 
         Assert.Equal(WorkerTrouble.Hung, exception.Trouble);
         Assert.Equal("gave no answer within 1 s; give it longer with --patience", exception.Message);
@@ -132,10 +135,12 @@ public sealed class CommandWorkerTests : IDisposable
         return worker;
     }
 
-    private static Task<OpenReply> OpenAsync(CommandWorker worker) => AskAsync<OpenRequest, OpenReply>(worker, WorkerMethods.Open, new OpenRequest
+    private static Task<OpenReply> OpenAsync(CommandWorker worker)
+        => AskAsync<OpenRequest, OpenReply>(worker, WorkerMethods.Open, new OpenRequest
     {
         Study = "lamps", Seed = 1,
-        Cells = [.. ((CellKind[])[CellKind.Metronome, CellKind.Identity, CellKind.Variant]).Select(kind => new CellDescription { Kind = kind, Loop = Started })],
+        Cells = [.. ((CellKind[])[CellKind.Metronome, CellKind.Identity, CellKind.Variant]).Select(kind
+            => new CellDescription { Kind = kind, Loop = Started })],
     });
 
     private static Task<CheckReply> CheckAsync(CommandWorker worker, TimeSpan patience) => worker.AskAsync<CheckRequest, CheckReply>(

@@ -25,9 +25,11 @@ internal sealed class SchemaCheck(JsonObject root)
         "exclusiveMinimum" => Check((double)node! > (double)value!, at, $"is not above {value}"),
         "minItems" => Check(((JsonArray)node!).Count >= (int)value!, at, $"has fewer than {value} items"),
         "required" => Names(value).SelectMany(name => Check(node is JsonObject o && o.ContainsKey(name), at, $"lacks {name}")),
-        "oneOf" => Check(((JsonArray)value).Count(one => !Errors(node, (JsonObject)one!, at).Any()) == 1, at, "fits none or several of oneOf"),
+        "oneOf" => Check(((JsonArray)value).Count(one => !Errors(node, (JsonObject)one!, at).Any()) == 1, at,
+            "fits none or several of oneOf"),
         "dependentRequired" => ((JsonObject)value).Where(name => node is JsonObject o && o.ContainsKey(name.Key))
-            .SelectMany(name => Names(name.Value!).SelectMany(other => Check(((JsonObject)node!).ContainsKey(other), at, $"lacks {other}"))),
+            .SelectMany(name => Names(name.Value!).SelectMany(other
+                => Check(((JsonObject)node!).ContainsKey(other), at, $"lacks {other}"))),
         "properties" => ((JsonObject)value).SelectMany(property => node is JsonObject o && o.TryGetPropertyValue(property.Key, out var child)
             ? Errors(child, (JsonObject)property.Value!, $"{at}.{property.Key}") : []),
         "additionalProperties" => node is JsonObject o

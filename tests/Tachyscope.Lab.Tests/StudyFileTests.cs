@@ -48,7 +48,8 @@ public sealed class StudyFileTests : IDisposable
         var study = Assert.Single(file!.Studies);
         Assert.Equal(["Python", "C, gcc -O2", "C, clang -O2", "mine"], study.Variants.Select(row => row.Name));
         Assert.Equal([false, true, false, false], study.Variants.Select(row => row.IsBaseline));
-        Assert.Equal(new GuestDescription { Language = "C", Source = "nearest.c", Build = "clang -O2", Operation = "nearest" }, study.Variants[2].Guest);
+        Assert.Equal(new GuestDescription { Language = "C", Source = "nearest.c", Build = "clang -O2", Operation = "nearest" },
+            study.Variants[2].Guest);
         Assert.Equal(new GuestDescription { Language = "Zig", Build = "./worker --fast" }, study.Variants[3].Guest);
         Assert.Equal(new InputSize("beacons", 3), Assert.Single(study.Inputs[1].Sizes));
         Assert.Equal("[1, 2, 3]", file.Input("nearest beacon", 1).GetRawText());
@@ -56,14 +57,17 @@ public sealed class StudyFileTests : IDisposable
     }
 
     [Theory]
-    [InlineData("\"studies\": [{", "\"studies\": [], \"other\": [{", "line 2: other is nothing that a study has; docs/study.schema.json says what may stand there.")]
+    [InlineData("\"studies\": [{", "\"studies\": [], \"other\": [{",
+        "line 2: other is nothing that a study has; docs/study.schema.json says what may stand there.")]
     [InlineData("\"name\": \"nearest beacon\",", "", "a study has no name; name what the operation does.")]
     [InlineData("\"value\": { \"x\": [1, 4] }", "\"size\": 3", "the input \"two beacons\" has no label, or not one of value and file.")]
     [InlineData(", \"of\": \"beacons\"", "", "the input \"3 beacons\" has a size below 0, or only one of size and of")]
     [InlineData("three.json", "four.json", "the file four.json of input \"3 beacons\" cannot be read: ")]
-    [InlineData("\"label\": \"3 beacons\"", "\"label\": \"two beacons\"", "two inputs are labelled \"two beacons\"; give each input a name of its own.")]
+    [InlineData("\"label\": \"3 beacons\"", "\"label\": \"two beacons\"",
+        "two inputs are labelled \"two beacons\"; give each input a name of its own.")]
     [InlineData("\"name\": \"mine\"", "\"name\": \"C\"", "two guests are named \"C\"; give each guest a name of its own.")]
-    [InlineData("\"commands\": [\"./worker --fast\"]", "\"builds\": [\"cc\"]", "the guest \"mine\" has no name, or not one of source (with language and builds), commands (with language) and runs.")]
+    [InlineData("\"commands\": [\"./worker --fast\"]", "\"builds\": [\"cc\"]",
+        "the guest \"mine\" has no name, or not one of source (with language and builds), commands (with language) and runs.")]
     [InlineData("\"baseline\": \"C\"", "\"baseline\": \"D\"", "its baseline \"D\" is no guest; the guests are Python, C, mine.")]
     [InlineData("1e-6", "-1", "the tolerance -1 is no number of 0 or more; write one such as 1e-12.")]
     [InlineData("\"guests\": [", "\"guests\": [,", "line 8: ")]
@@ -75,7 +79,8 @@ public sealed class StudyFileTests : IDisposable
         var (file, problems) = StudyFile.Read(Path);
 
         Assert.Null(file);
-        Assert.Contains(problems, problem => problem.StartsWith(Path, StringComparison.Ordinal) && problem.Contains(told, StringComparison.Ordinal));
+        Assert.Contains(problems, problem
+            => problem.StartsWith(Path, StringComparison.Ordinal) && problem.Contains(told, StringComparison.Ordinal));
     }
 
     [Fact]
@@ -123,11 +128,13 @@ public sealed class StudyFileTests : IDisposable
         File.WriteAllText(Path, Sound.Replace("\"file\": \"three.json\"", "\"value\": 3", StringComparison.Ordinal));
 
         using var plain = await new TargetWorkshop(_folder).PrepareAsync(_folder, new Target { Name = "" }, CancellationToken.None);
-        using var other = await new TargetWorkshop(_folder).PrepareAsync(_folder, new Target { Name = "aot", IsAheadOfTime = true }, CancellationToken.None);
+        using var other = await new TargetWorkshop(_folder).PrepareAsync(_folder, new Target { Name = "aot", IsAheadOfTime = true },
+            CancellationToken.None);
 
         Assert.NotNull(plain.Starter);
         Assert.True(other.IsWrongUse);
-        Assert.Contains("is a study of guests, which has no runtime and no compiler of its own", Assert.Single(other.Errors), StringComparison.Ordinal);
+        Assert.Contains("is a study of guests, which has no runtime and no compiler of its own", Assert.Single(other.Errors),
+            StringComparison.Ordinal);
         File.WriteAllText(System.IO.Path.Combine(_folder, "lamps.csproj"), "<Project />");
         Assert.Null(StudyFile.Find(_folder));
         Assert.Equal(Path, StudyFile.Find(Path));
@@ -136,6 +143,7 @@ public sealed class StudyFileTests : IDisposable
     private static Task<CheckReply> JudgeAsync(StudyFileWorker worker, int row, string answer)
         => worker.AskAsync<JudgeRequest, CheckReply>(
             WorkerMethods.Judge,
-            new JudgeRequest { Study = "lamps", Seed = 1, Input = 0, Variant = row, Reference = 0, Value = JsonDocument.Parse(answer).RootElement },
+            new JudgeRequest { Study = "lamps", Seed = 1, Input = 0, Variant = row, Reference = 0, Value = JsonDocument
+                .Parse(answer).RootElement },
             new Patience(new RunPlan()), CancellationToken.None);
 }

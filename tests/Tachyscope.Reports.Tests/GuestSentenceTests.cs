@@ -21,7 +21,8 @@ public sealed class GuestSentenceTests
 
     [Fact]
     public void Builds_that_nothing_separates_are_told_as_such()
-        => Assert.Contains(Of([100, 200, 200], "gcc -O2", "gcc -O3").Conclusion, sentence => sentence.Text == "Nothing separates the builds of C.");
+        => Assert.Contains(Of([100, 200, 200], "gcc -O2", "gcc -O3").Conclusion, sentence
+            => sentence.Text == "Nothing separates the builds of C.");
 
     [Fact]
     public void What_one_compiler_takes_away_and_another_leaves_is_told()
@@ -29,7 +30,8 @@ public sealed class GuestSentenceTests
         var report = Of([100, 0.01, 36], "gcc -O3", "clang -O2");
 
         Assert.Contains(report.Conclusion, sentence => sentence.Text.StartsWith(
-            "Gcc -O3 leaves nothing of C that could be measured: it may have done the work once and for all; clang -O2 takes 36.", StringComparison.Ordinal));
+            "Gcc -O3 leaves nothing of C that could be measured: it may have done the work once and for all; clang -O2 takes 36.",
+                StringComparison.Ordinal));
     }
 
     [Fact]
@@ -65,7 +67,8 @@ public sealed class GuestSentenceTests
                     Name = $"C, {build}", Variant = "C",
                     Guest = new GuestDescription
                     {
-                        Language = "C", Build = build, Version = build.StartsWith("clang", StringComparison.Ordinal) ? "clang 16.0.6" : "gcc 12.2.0",
+                        Language = "C", Build = build, Version = build.StartsWith("clang", StringComparison.Ordinal) ? "clang 16.0.6"
+                            : "gcc 12.2.0",
                     },
                 })],
             },

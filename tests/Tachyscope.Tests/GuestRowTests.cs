@@ -10,7 +10,8 @@ public sealed class GuestRowTests
     private static Study Sums => Study.Of("sums").Inputs("levels", [3], (count, seed) => Enumerable.Range(seed, count).ToArray())
         .Baseline("here", levels => (double)levels.Sum())
         .Guest("C", Guest.C("sum.c", "gcc -O2", "clang -O3"), levels => new { Levels = levels, First = levels[0] })
-        .Guest("one", Guest.Rust("sum.rs").Calling("sum"), levels => JsonSerializer.SerializeToElement(levels), answer => answer.GetDouble())
+        .Guest("one", Guest.Rust("sum.rs").Calling("sum"), levels => JsonSerializer.SerializeToElement(levels), answer
+            => answer.GetDouble())
         .Guest("whole", Guest.Whole("sort -n", "cat").Around("cp a b", null).ColdToo("a"))
         .Guest("elsewhere", Guest.OnTarget("here", "net8.0"))
         .Agree(tolerance: 1e-9);
@@ -21,7 +22,8 @@ public sealed class GuestRowTests
         var rows = Sums.Description.Variants;
 
         Assert.Equal(
-            ["here", "C, gcc -O2", "C, clang -O3", "one", "whole, sort -n", "whole, sort -n, cold files", "whole, cat", "whole, cat, cold files", "elsewhere"],
+            ["here", "C, gcc -O2", "C, clang -O3", "one", "whole, sort -n", "whole, sort -n, cold files", "whole, cat",
+                "whole, cat, cold files", "elsewhere"],
             rows.Select(row => row.Name));
         Assert.Null(rows[0].Guest);
         Assert.Equal(new GuestDescription { Language = "Rust", Source = "sum.rs", Operation = "sum" }, rows[3].Guest);

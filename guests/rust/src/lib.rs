@@ -20,7 +20,6 @@ use serde_json::{json, Value};
 use std::alloc::{GlobalAlloc, Layout, System};
 use std::cell::Cell as Slot;
 use std::arch::asm;
-use std::hint::black_box;
 use std::io::{BufRead, Write};
 use std::os::raw::c_char;
 use std::os::unix::io::FromRawFd;
@@ -132,7 +131,7 @@ impl Answer for String {
     const RESULT: &'static str = "opaque";
     #[inline(always)]
     fn bits(&self) -> usize {
-        black_box(self.as_ptr());
+        opaque(self.as_ptr() as usize);
         self.len()
     }
     #[inline(always)]
@@ -148,7 +147,7 @@ impl<T: Answer> Answer for Vec<T> {
     const RESULT: &'static str = "opaque";
     #[inline(always)]
     fn bits(&self) -> usize {
-        black_box(self.as_ptr());
+        opaque(self.as_ptr() as usize);
         self.len()
     }
     #[inline(always)]
@@ -160,25 +159,40 @@ impl<T: Answer> Answer for Vec<T> {
     }
 }
 
+/// What is handed in, which the compiler can no longer tell; whatever a pointer leads to may have been looked at.
+#[cfg(any(target_arch = "x86_64", target_arch = "aarch64"))]
+#[inline(always)]
+fn opaque(mut bits: usize) -> usize {
+    unsafe { asm!("/* {0} */", inout(reg) bits) };
+    bits
+}
+
+#[cfg(not(any(target_arch = "x86_64", target_arch = "aarch64")))]
+#[inline(always)]
+fn opaque(bits: usize) -> usize {
+    unsafe { std::ptr::read_volatile(&bits) }
+}
+
 /// The answer's bits, of which all are masked away, are part of the address of the next call's input: so that call cannot begin before
 /// they are there, and no compiler can tell that it is the same input again.
 #[inline(never)]
 fn chained<Input, Output: Answer>(input: &Input, calls: u64, function: impl Fn(&Input) -> Output) {
     let base = input as *const Input as usize;
-    let zero = black_box(0usize);
+    let zero = opaque(0);
     let mut from = base;
     for _ in 0..calls {
         // The address is the input's, whatever the bits.
         let answer = function(unsafe { &*(from as *const Input) });
         from = base.wrapping_add(answer.bits() & zero);
     }
-    black_box(from);
+    opaque(from);
 }
 
 #[inline(never)]
 fn overlapped<Input, Output: Answer>(input: &Input, calls: u64, function: impl Fn(&Input) -> Output) {
     for _ in 0..calls {
-        black_box(function(black_box(input)).bits());
+        // The address is the input's.
+        opaque(function(unsafe { &*(opaque(input as *const Input as usize) as *const Input) }).bits());
     }
 }
 
@@ -242,7 +256,7 @@ macro_rules! links {
 
 #[cfg(not(any(target_arch = "x86_64", target_arch = "aarch64")))]
 macro_rules! links {
-    ($value:ident, $factor:ident, $($n:tt)*) => { $( let _ = $n; $value = black_box($value.wrapping_mul($factor)); )* };
+    ($value:ident, $factor:ident, $($n:tt)*) => { $( let _ = $n; $value = opaque($value.wrapping_mul($factor) as usize) as u64; )* };
 }
 
 fn metronome(links: u64) {
@@ -251,7 +265,7 @@ fn metronome(links: u64) {
     for _ in 0..links / 16 {
         links!(value, factor, 0 1 2 3 4 5 6 7 8 9 10 11 12 13 14 15);
     }
-    black_box(value);
+    opaque(value as usize);
 }
 
 /// Time of additions that fill the core, in thousandths of that of a chain that leaves most of it idle; none elsewhere.
@@ -273,7 +287,7 @@ fn gauge() -> Option<i64> {
         links!(value, term, 0 1 2 3 4 5 6 7);
     }
     let end = Instant::now();
-    black_box((a, b, c, d, value));
+    opaque((a ^ b ^ c ^ d ^ value) as usize);
     Some((1_000 * (middle - start).as_nanos() / (end - middle).as_nanos().max(1)) as i64)
 }
 

@@ -49,7 +49,8 @@ public static class Analyst
     // What a guest's language cannot tell is no fault of the system's.
     private static IEnumerable<SignalCount> OwnSignals(SittingFigures sitting)
     {
-        var guests = sitting.Record.Cells.Select((cell, index) => (IsGuest: cell.Guest is not null, Signals: sitting.Signals[index])).ToList();
+        var guests = sitting.Record.Cells.Select((cell, index) => (IsGuest: cell.Guest is not null, Signals: sitting.Signals[index]))
+            .ToList();
         var own = guests.FindAll(cell => !cell.IsGuest || !double.IsNaN(cell.Signals.ProcessorNanosecondsPerCall));
         return (own.Count > 0 ? own : guests).Select(cell => cell.Signals);
     }

@@ -87,7 +87,8 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     private IReadOnlyList<VariantCode> Read(CodeCapture capture, ListingSet listings, string target)
     {
         using var reader = new VariantReader(listings, capture.Inlinings, target, Depth) { IsLoweredRead = IsLoweredRead };
-        return [.. capture.Study.Variants.Where(row => row.Guest is null && IsMeant(row)).Select(row => Failed(capture, row, target) ?? reader.Read(row))];
+        return [.. capture.Study.Variants.Where(row => row.Guest is null && IsMeant(row)).Select(row => Failed(capture, row, target)
+            ?? reader.Read(row))];
     }
 
     // A program knows no methods any more: those of the same names on a target before it lead to its symbols.
@@ -115,7 +116,8 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
         };
         var methods = capture.Study.Variants.Where(IsMeant).Select(row => row.Method).OfType<MethodPlace>().Distinct().Select(
             MethodReader.NameOf).ToList();
-        (var listings, problem) = await FollowAsync(native, native.Names.Where(symbol => methods.Exists(method => method.Is(symbol))), cancellation);
+        (var listings, problem) = await FollowAsync(native, native.Names.Where(symbol => methods.Exists(method => method.Is(symbol))),
+            cancellation);
         return problem is null ? (Read(capture, new ListingSet(listings), target), null) : ([], problem);
     }
 

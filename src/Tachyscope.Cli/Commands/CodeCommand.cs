@@ -139,7 +139,8 @@ internal sealed class CodeCommand
         var look = new CodeLook(new CodeWatch(_options.FewPlan(result) with { WithinSeconds = null }), result.GetValue(_study)!, names)
         {
             Depth = result.GetValue(_depth), IsLoweredRead = blocks.Contains(CodeBlocks.Lowered) || files.Count > 0,
-                IsBaselineRead = result.GetValue(_probe), Guests = new GuestPrograms(guests, _options.FewPlan(result) with { WithinSeconds = null }),
+                IsBaselineRead = result.GetValue(_probe),
+                    Guests = new GuestPrograms(guests, _options.FewPlan(result) with { WithinSeconds = null }),
         };
         List<VariantCode> codes = [];
         foreach (var target in targets)

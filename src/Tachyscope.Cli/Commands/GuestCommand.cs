@@ -18,13 +18,14 @@ internal sealed class GuestCommand
 
     private readonly Argument<string[]> _guest = new("GUEST")
     {
-        Description = "A source file of a language there is a kit for, or a command that starts a worker; write -- before one with options.",
+        Description = "A source file of a language there is a kit for, or a command that starts a worker, behind -- where it has options.",
         Arity = ArgumentArity.OneOrMore,
     };
 
     private readonly Option<string?> _build = new("--build")
     {
-        Description = "How a source file is built or started, such as \"clang -O3\"; the usual way of its language by default.", HelpName = "COMMAND",
+        Description = "How a source file is built or started, such as \"clang -O3\"; the usual way of its language by default.",
+            HelpName = "COMMAND",
     };
 
     private readonly Option<string?> _input = new("--value")
@@ -64,7 +65,9 @@ internal sealed class GuestCommand
         }
         catch (JsonException exception)
         {
-            return await _around.ComplainAsync([$"--value {result.GetValue(_input)} is no JSON ({exception.Message}); write a value such as '{{\"levels\": [1, 2]}}'."], ExitCode.WrongUse);
+            return await _around.ComplainAsync(
+                [$"--value {result.GetValue(_input)} is no JSON ({exception.Message}); write a value such as '{{\"levels\": [1, 2]}}'."],
+                ExitCode.WrongUse);
         }
 
         if (BuildCache.ProblemOf(_around.Cache) is { } homeless)
@@ -80,7 +83,8 @@ internal sealed class GuestCommand
         var prepared = await new GuestWorkshop(_around.Cache, ".").MakeAsync(guest, cancellation);
         if (prepared.Problem is { } problem)
         {
-            return await _around.ComplainAsync([$"{problem}.", .. (prepared.LastLines ?? []).Select(line => $"  {line}")], ExitCode.CouldNotRun);
+            return await _around.ComplainAsync([$"{problem}.", .. (prepared.LastLines ?? []).Select(line => $"  {line}")],
+                ExitCode.CouldNotRun);
         }
 
         var findings = await GuestExamination.LookAsync(prepared, input, result.GetValue(_patience) ?? UsualPatience);

@@ -19,7 +19,8 @@ internal static class HelpGroups
     public static (string Title, string[] Names)[] Options { get; } =
     [
         ("What is measured",
-            ["--given", "--input", "--value", "--build", "--dial", "--against", "--only", "--cell", "--follow", "--study", "--target", "--using", "--package",
+            ["--given", "--input", "--value", "--build", "--dial", "--against", "--only", "--cell", "--follow", "--study", "--target",
+                "--using", "--package",
                 "--old",
                 "--reference",
             "--project",

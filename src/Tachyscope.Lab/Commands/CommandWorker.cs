@@ -12,7 +12,8 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Commands;
 
 /// <summary>Stands for the worker of a program that is started anew for each call: it starts it, in this process.</summary>
-/// <remarks>A call is a start: nothing is taken off for the loop, and nothing is held to a processor, since a program may have threads.</remarks>
+/// <remarks>A call is a start: nothing is taken off for the loop, and nothing is held to a processor, since a program may have
+/// threads.</remarks>
 internal sealed class CommandWorker(GuestDescription guest, GuestCommand command, string folder) : IWorker
 {
     private const double LongNanoseconds = 1e7;
@@ -85,7 +86,8 @@ internal sealed class CommandWorker(GuestDescription guest, GuestCommand command
         {
             var value = given.Value ?? JsonDocument.Parse(File.ReadAllText(given.File!)).RootElement;
             var text = value.ValueKind == JsonValueKind.String ? value.GetString()! : value.GetRawText();
-            var path = _inputs.GetValueOrDefault(given.Input) ?? Path.Combine(Path.GetTempPath(), $"tachyscope-input-{Guid.NewGuid():N}.txt");
+            var path = _inputs.GetValueOrDefault(given.Input)
+                ?? Path.Combine(Path.GetTempPath(), $"tachyscope-input-{Guid.NewGuid():N}.txt");
             File.WriteAllText(path, text, new UTF8Encoding(encoderShouldEmitUTF8Identifier: false));
             _inputs[given.Input] = path;
         }
@@ -182,7 +184,8 @@ internal sealed class CommandWorker(GuestDescription guest, GuestCommand command
                     readings.Add(new Reading
                     {
                         Round = round.Round, Place = place, Cell = cell, Calls = 1,
-                        ElapsedNanoseconds = (long)end.Elapsed.TotalNanoseconds, ProcessorNanoseconds = (long)end.Processor.TotalNanoseconds,
+                        ElapsedNanoseconds = (long)end.Elapsed.TotalNanoseconds,
+                            ProcessorNanoseconds = (long)end.Processor.TotalNanoseconds,
                     });
                 }
             }
@@ -204,7 +207,8 @@ internal sealed class CommandWorker(GuestDescription guest, GuestCommand command
         SpawnedEnd end;
         try
         {
-            end = SpawnedProcess.Run(command.Program, command.Arguments, _inputs[_cells[cell].Input], folder, patience.PerCall, isMemoryWanted);
+            end = SpawnedProcess.Run(command.Program, command.Arguments, _inputs[_cells[cell].Input], folder, patience.PerCall,
+                isMemoryWanted);
         }
         catch (Win32Exception exception)
         {

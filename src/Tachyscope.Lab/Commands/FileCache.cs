@@ -7,7 +7,8 @@ internal static class FileCache
 {
     private const int DontNeed = 4;
 
-    /// <summary>Pushes files out of it; those that a running program has mapped stay, and so does all on a system that is not Linux.</summary>
+    /// <summary>Pushes files out of it; those that a running program has mapped stay, and so does all on a system that is not
+    /// Linux.</summary>
     public static void PushOut(IEnumerable<string> files)
     {
         foreach (var file in files.Where(_ => OperatingSystem.IsLinux()).Where(File.Exists))

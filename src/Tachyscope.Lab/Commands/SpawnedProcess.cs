@@ -6,7 +6,8 @@ namespace Tachyscope.Lab.Commands;
 
 /// <summary>A program started with as little as the system allows around it, and what it used when it ended.</summary>
 /// <remarks>
-/// posix_spawn and wait4: the runtime's own way of starting programs does not tell the processor time of one that has ended. The most memory
+/// posix_spawn and wait4: the runtime's own way of starting programs does not tell the processor time of one that has ended. The most
+/// memory
 /// that wait4 tells of is at least the starter's own, so it is looked up at the program's last moment, where the system stops it for us.
 /// </remarks>
 internal static class SpawnedProcess
@@ -41,12 +42,14 @@ internal static class SpawnedProcess
     /// <param name="longest">How long it may take; it is killed then, with all it started.</param>
     /// <param name="isMemoryWanted">Whether to look up its memory, which takes time that is in the elapsed then.</param>
     /// <exception cref="Win32Exception">It could not be started.</exception>
-    public static SpawnedEnd Run(string program, IReadOnlyList<string> arguments, string input, string folder, TimeSpan longest, bool isMemoryWanted)
+    public static SpawnedEnd Run(string program, IReadOnlyList<string> arguments, string input, string folder, TimeSpan longest,
+        bool isMemoryWanted)
     {
         var (actions, attributes, usage) = (new byte[ActionsBytes], new byte[AttributesBytes], new byte[UsageBytes]);
         var (path, nowhere) = (Text(program), Text("/dev/null"));
         var argv = Texts([program, .. arguments]);
-        var environment = Texts([.. Environment.GetEnvironmentVariables().Cast<System.Collections.DictionaryEntry>().Select(entry => $"{entry.Key}={entry.Value}")]);
+        var environment = Texts([.. Environment.GetEnvironmentVariables().Cast<System.Collections.DictionaryEntry>().Select(entry
+            => $"{entry.Key}={entry.Value}")]);
         try
         {
             Check(posix_spawn_file_actions_init(actions));
@@ -109,7 +112,8 @@ internal static class SpawnedProcess
     {
         try
         {
-            var line = File.ReadLines($"/proc/{process}/status").FirstOrDefault(line => line.StartsWith("VmHWM:", StringComparison.Ordinal));
+            var line = File.ReadLines($"/proc/{process}/status").FirstOrDefault(line
+                => line.StartsWith("VmHWM:", StringComparison.Ordinal));
             return line?.Split(' ', StringSplitOptions.RemoveEmptyEntries) is [_, .., var kibibytes, "kB"]
                 ? long.Parse(kibibytes, System.Globalization.CultureInfo.InvariantCulture) * 1024
                 : null;

@@ -78,7 +78,8 @@ public sealed class CodeWatch(RunPlan plan)
         ];
         if (cells.Length == 0)
         {
-            return new CodeCapture { Study = study, Cells = cells, Listings = "", Inlinings = [], Environment = hello.Environment, Failures = [] };
+            return new CodeCapture { Study = study, Cells = cells, Listings = "", Inlinings = [], Environment = hello.Environment,
+                Failures = [] };
         }
 
         var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Shuffle = plan.Seed, Cells = cells };

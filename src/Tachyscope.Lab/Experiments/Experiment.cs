@@ -165,7 +165,8 @@ public sealed class Experiment
                 ? await GuestMeeting.MeetAsync(Guests, StudyFilter.Choose(held[0], _plan.Only), _patience, cancellation)
                 : [];
             held[0] = [.. held[0].Select(study => GuestMeeting.Told(study, guests))];
-            _starter = guests.Count == 0 ? _targets : new GuestStarters(_targets, Targets.Count, [.. guests.Select(guest => guest.Starter)]);
+            _starter = guests.Count == 0 ? _targets
+                : new GuestStarters(_targets, Targets.Count, [.. guests.Select(guest => guest.Starter)]);
             return (first!, new MetTargets(Targets, hellos, held, effects, guests, _around), refusals);
         }
         catch when (first is not null)

@@ -32,7 +32,8 @@ internal sealed record MetTargets(
 
     /// <summary>What the gauge reads on each target, and then in each guest, when the core is ours alone.</summary>
     public QuietCore Quiet { get; } = new(
-        [.. Hellos.Select(hello => hello.Environment), .. Guests.Select(guest => guest.Environment ?? Hellos[0].Environment)], Around.Gauges);
+        [.. Hellos.Select(hello => hello.Environment), .. Guests.Select(guest => guest.Environment ?? Hellos[0].Environment)],
+            Around.Gauges);
 
     /// <summary>Workers that can be busy at once: as many as there are processors, and no more than the system gives time for.</summary>
     public int AtOnce => Math.Min(Processors.Count, Around.Machine.ProcessorQuota is { } quota ? Math.Max(1, (int)quota) : int.MaxValue);

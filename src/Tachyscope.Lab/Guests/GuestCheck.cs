@@ -142,7 +142,8 @@ internal sealed class GuestCheck(
             await _host.DisposeAsync();
             _host = null;
             // The guest is not to blame, and its worker goes on.
-            throw new WorkerException(WorkerTrouble.Refused, $"its input could not be written down or its answer compared: the study's worker "
+            throw new WorkerException(WorkerTrouble.Refused,
+                $"its input could not be written down or its answer compared: the study's worker "
                 + exception.Message, exception.LastLines);
         }
     }

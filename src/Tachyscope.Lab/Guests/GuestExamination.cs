@@ -26,7 +26,8 @@ public sealed class GuestExamination
     private readonly TimeSpan _patience;
     private readonly List<GuestFinding> _findings = [];
 
-    private GuestExamination(GuestStart start, string folder, TimeSpan patience) => (_start, _folder, _patience) = (start, folder, patience);
+    private GuestExamination(GuestStart start, string folder, TimeSpan patience)
+        => (_start, _folder, _patience) = (start, folder, patience);
 
     /// <summary>Looks at a guest.</summary>
     /// <param name="guest">The guest, made ready.</param>
@@ -64,7 +65,8 @@ public sealed class GuestExamination
             {
                 var hello = Result(await line.AskAsync(WorkerMethods.Hello));
                 var version = Whole(hello, "protocol");
-                Need(version == WorkerMethods.ProtocolVersion, $"it speaks version {version} of the protocol; speak {WorkerMethods.ProtocolVersion}");
+                Need(version == WorkerMethods.ProtocolVersion,
+                    $"it speaks version {version} of the protocol; speak {WorkerMethods.ProtocolVersion}");
                 var environment = hello["environment"] as JsonObject;
                 Need(environment is not null, "it tells no environment");
                 Need(Text(hello, "kit").Length > 0, "it tells no kit");
@@ -74,7 +76,8 @@ public sealed class GuestExamination
             {
                 var studies = Result(await line.AskAsync(WorkerMethods.Studies))["studies"] as JsonArray;
                 Need(studies is { Count: > 0 }, "it tells of no study; tell of one with a row for each operation");
-                operations.AddRange(studies!.OfType<JsonObject>().SelectMany(study => (study["variants"] as JsonArray ?? []).OfType<JsonObject>()));
+                operations.AddRange(studies!.OfType<JsonObject>().SelectMany(study
+                    => (study["variants"] as JsonArray ?? []).OfType<JsonObject>()));
                 Need(operations.Count > 0, "its study has no variants; each operation is one");
                 foreach (var operation in operations)
                 {
@@ -96,13 +99,17 @@ public sealed class GuestExamination
     {
         await RefusesAsync(line, "a line that is no JSON", "{\"jsonrpc\":", null, RpcError.ParseError);
         await RefusesAsync(line, "JSON that is no request", "[1, 2]", null, RpcError.InvalidRequest);
-        await RefusesAsync(line, "a request without a method", "{\"jsonrpc\":\"2.0\",\"id\":7}", JsonValue.Create(7), RpcError.InvalidRequest);
-        await RefusesAsync(line, "a method nobody knows", "{\"jsonrpc\":\"2.0\",\"id\":8,\"method\":\"dance\"}", JsonValue.Create(8), RpcError.MethodNotFound);
-        await RefusesAsync(line, "parameters that are missing", "{\"jsonrpc\":\"2.0\",\"id\":9,\"method\":\"take\"}", JsonValue.Create(9), RpcError.InvalidParameters);
+        await RefusesAsync(line, "a request without a method", "{\"jsonrpc\":\"2.0\",\"id\":7}", JsonValue.Create(7),
+            RpcError.InvalidRequest);
+        await RefusesAsync(line, "a method nobody knows", "{\"jsonrpc\":\"2.0\",\"id\":8,\"method\":\"dance\"}", JsonValue.Create(8),
+            RpcError.MethodNotFound);
+        await RefusesAsync(line, "parameters that are missing", "{\"jsonrpc\":\"2.0\",\"id\":9,\"method\":\"take\"}", JsonValue.Create(9),
+            RpcError.InvalidParameters);
         await RefusesAsync(line, "warming before anything is open",
             $"{{\"jsonrpc\":\"2.0\",\"id\":10,\"method\":\"warm\",\"params\":{Warm([0])}}}", JsonValue.Create(10), RpcError.InvalidRequest);
         await RefusesAsync(line, "an answer on an input it was not given",
-            "{\"jsonrpc\":\"2.0\",\"id\":11,\"method\":\"check\",\"params\":{\"study\":\"guest\",\"seed\":1,\"input\":77,\"variant\":0,\"reference\":0}}",
+            "{\"jsonrpc\":\"2.0\",\"id\":11,\"method\":\"check\",\"params\":"
+                + "{\"study\":\"guest\",\"seed\":1,\"input\":77,\"variant\":0,\"reference\":0}}",
             JsonValue.Create(11), RpcError.InvalidParameters);
         await DemandAsync("passes over empty lines", async () =>
         {
@@ -176,14 +183,17 @@ public sealed class GuestExamination
                 await TakeAsync(line, input);
                 var opened = Result(await line.AskAsync(WorkerMethods.Open, new { study = "guest", seed = 1, shuffle = 1, cells }));
                 Need(Whole(opened, "cells") == cells.Count, $"it opened {Whole(opened, "cells")} of {cells.Count} cells");
-                var warmed = Result(await line.SendAsync($"{{\"jsonrpc\":\"2.0\",\"id\":100,\"method\":\"warm\",\"params\":{Warm(Enumerable.Range(0, cells.Count))}}}", JsonValue.Create(100)));
+                var warmed = Result(await line.SendAsync(
+                    $"{{\"jsonrpc\":\"2.0\",\"id\":100,\"method\":\"warm\",\"params\":{Warm(Enumerable.Range(0, cells.Count))}}}",
+                    JsonValue.Create(100)));
                 var told = (warmed["cells"] as JsonArray ?? []).OfType<JsonObject>().ToDictionary(cell => Whole(cell, "cell"));
                 Need(Number(warmed, "elapsedMilliseconds") > 0, "it tells no elapsedMilliseconds");
                 Need(warmed["slices"] is JsonArray { Count: > 0 }, "it tells no slices, from which the tool sees whether it is warm");
                 for (var cell = 1; cell < cells.Count; cell++)
                 {
                     Need(told.ContainsKey(cell), $"it tells nothing of cell {cell}");
-                    Need(Whole(told[cell], "callsPerReading") > 0 && Number(told[cell], "nanosecondsPerCall") >= 0, $"callsPerReading or nanosecondsPerCall of cell {cell} make no sense");
+                    Need(Whole(told[cell], "callsPerReading") > 0 && Number(told[cell], "nanosecondsPerCall") >= 0,
+                        $"callsPerReading or nanosecondsPerCall of cell {cell} make no sense");
                 }
 
                 return null;
@@ -198,7 +208,8 @@ public sealed class GuestExamination
                         rounds = new[] { new { round, firstPlace = 3, cells = order } },
                         readingsPerTurn = ReadingsPerTurn, metronome = 0, quietGauge = 0, isCollectionHeld = false,
                     };
-                    var readings = (Result(await line.AskAsync(WorkerMethods.Read, asked))["readings"] as JsonArray ?? []).OfType<JsonArray>().ToList();
+                    var readings = (Result(await line.AskAsync(WorkerMethods.Read, asked))["readings"] as JsonArray ?? [])
+                        .OfType<JsonArray>().ToList();
                     Look(readings, round, order, times);
                 }
 
@@ -215,7 +226,8 @@ public sealed class GuestExamination
             });
             _findings.Add(line.Noise == 0
                 ? new GuestFinding("writes nothing but replies", null)
-                : new GuestFinding("writes nothing but replies", $"{line.Noise} lines on its standard output were no replies; print to standard error"));
+                : new GuestFinding("writes nothing but replies",
+                    $"{line.Noise} lines on its standard output were no replies; print to standard error"));
         });
     }
 
@@ -235,7 +247,8 @@ public sealed class GuestExamination
         {
             var links = (times[4] - own) / times[0];
             _findings.Add(new GuestFinding("known cost", null,
-                string.Create(CultureInfo.InvariantCulture, $"{LinksBetween} links more take {links:0.#} links of its metronome")) { IsLookedAt = false });
+                string.Create(CultureInfo.InvariantCulture,
+                    $"{LinksBetween} links more take {links:0.#} links of its metronome")) { IsLookedAt = false });
         }
     }
 
@@ -266,7 +279,8 @@ public sealed class GuestExamination
             var (of, place, cell) = (At(reading, 0), At(reading, 1), (int)At(reading, 2));
             Need((int)of == round, $"a reading is of round {of}; round {round} was asked for");
             Need(place >= 3 && place < 3 + order.Length, $"a reading has the place {place}; places were 3 to {2 + order.Length}");
-            Need(cell == 0 || order[(int)place - 3] == cell, $"the reading at place {place} is of cell {cell}; cell {order[(int)place - 3]} was asked for there");
+            Need(cell == 0 || order[(int)place - 3] == cell,
+                $"the reading at place {place} is of cell {cell}; cell {order[(int)place - 3]} was asked for there");
             Need(At(reading, 3) >= 1 && At(reading, 4) >= 0, "a reading has less than one call, or a time below 0");
             var time = At(reading, 4) / At(reading, 3);
             times[cell] = times[cell] == 0 ? time : Math.Min(times[cell], time);
@@ -294,13 +308,15 @@ public sealed class GuestExamination
 
     private static async Task<string> AnswerAsync(GuestLine line, int variant)
     {
-        var reply = Result(await line.AskAsync(WorkerMethods.Check, new { study = "guest", seed = 1, input = 0, variant, reference = variant }));
+        var reply = Result(await line.AskAsync(WorkerMethods.Check,
+            new { study = "guest", seed = 1, input = 0, variant, reference = variant }));
         Need(reply["failure"] is null, $"operation {variant} {reply["reason"]}; give an input that it takes with --input");
         Need(reply.ContainsKey("value"), $"operation {variant} answers without a value");
         return reply["value"]?.ToJsonString() ?? "null";
     }
 
-    private Task RefusesAsync(GuestLine line, string what, string request, JsonNode? id, int code) => DemandAsync($"refuses {what}", async () =>
+    private Task RefusesAsync(GuestLine line, string what, string request, JsonNode? id, int code)
+        => DemandAsync($"refuses {what}", async () =>
     {
         var (_, error) = await line.SendAsync(request, id);
         Need(error is not null, "it answers with a result");

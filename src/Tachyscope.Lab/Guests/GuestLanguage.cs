@@ -29,13 +29,14 @@ internal sealed record GuestLanguage(
             build =>
             [
                 // Where the registry's crates are installed by the system, they are taken from there, so that it needs no network.
-                new("cargo", ["build", "--release", "--quiet", "--manifest-path", build.InFolder("Cargo.toml"), "--target-dir", build.Shared,
+                new("cargo", ["build", "--release", "--quiet", "--manifest-path", build.InFolder("Cargo.toml"), "--target-dir",
+                    build.Shared,
                     .. Directory.Exists(CratesOfDebian)
                         ? (string[])["--offline", "--config", "source.crates-io.replace-with='system'",
                             "--config", $"source.system.directory='{CratesOfDebian}'"]
                         : []])
                 {
-                    Variables = [("RUSTFLAGS", string.Join(' ', ["-C symbol-mangling-version=v0", .. build.Command.Arguments.Select(flag => flag == "-O" ? "-C opt-level=3" : flag)])),
+                    Variables = [("RUSTFLAGS", RustFlags(build.Command)),
                         ("RUSTC", build.Command.Program)],
                 },
             ],
@@ -64,7 +65,8 @@ internal sealed record GuestLanguage(
         new("Go", "go", [".go"], "go", ["version"],
             build => [new(build.Command.Program, ["build", .. build.Command.Arguments, "-o", build.InFolder("guest"), "."])
             {
-                Variables = [("GOFLAGS", "-mod=mod"), ("GOWORK", "off"), ("GO111MODULE", "on"), ("GOPROXY", "off"), ("GOTOOLCHAIN", "local")],
+                Variables = [("GOFLAGS", "-mod=mod"), ("GOWORK", "off"), ("GO111MODULE", "on"), ("GOPROXY", "off"),
+                    ("GOTOOLCHAIN", "local")],
             }],
             build => new(build.InFolder("guest"), []) { IsProgram = true })
         {
@@ -78,7 +80,7 @@ internal sealed record GuestLanguage(
 
                     require tachyscope v0.0.0
 
-                    replace tachyscope => {build.Kit}
+                    replace tachyscope => "{build.Kit}"
                     """),
                 (Path.GetFileName(build.Source), File.ReadAllText(build.Source)),
             ],
@@ -87,7 +89,8 @@ internal sealed record GuestLanguage(
             build => [new(Beside(build.Command.Program, "javac"), ["-d", build.InFolder("classes"), "-cp", Gson,
                 Path.Combine(build.Kit, "Tachyscope.java"), build.Source])],
             build => new(build.Command.Program,
-                [.. build.Command.Arguments, "-cp", $"{build.InFolder("classes")}{Path.PathSeparator}{Gson}", Path.GetFileNameWithoutExtension(build.Source)]))
+                [.. build.Command.Arguments, "-cp", $"{build.InFolder("classes")}{Path.PathSeparator}{Gson}",
+                    Path.GetFileNameWithoutExtension(build.Source)]))
         {
             Needs = () => File.Exists(Gson) ? null
                 : "the Java kit needs Gson, and there is no gson.jar; install libgoogle-gson-java, or name the file with TACHYSCOPE_GSON",
@@ -138,6 +141,10 @@ internal sealed record GuestLanguage(
         {
             IsCompiled = true,
         };
+
+    // Its names tell which operation a loop of the kit is around; cargo takes no word of its compiler's for optimising.
+    private static string RustFlags(GuestCommand command)
+        => string.Join(' ', ["-C symbol-mangling-version=v0", .. command.Arguments.Select(flag => flag == "-O" ? "-C opt-level=3" : flag)]);
 
     // The compiler that belongs to a runtime lies beside it.
     private static string Beside(string command, string other)

@@ -54,7 +54,7 @@ internal static class GuestMeeting
                 {
                     return guest with
                     {
-                        Problem = $"speaks version {hello.Protocol} of the protocol, and this tool version {WorkerMethods.ProtocolVersion}; "
+                        Problem = $"speaks version {hello.Protocol} of the protocol, this tool version {WorkerMethods.ProtocolVersion}; "
                             + "build it with the kit that comes with the tool",
                     };
                 }
@@ -62,7 +62,8 @@ internal static class GuestMeeting
                 var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, patience, cancellation);
                 var studies = (reply.Studies ?? []).ToList();
                 var own = studies.FindAll(study => study.Name == guest.Study);
-                return Told(guest, hello, [.. (own.Count > 0 ? own : studies).SelectMany(study => study.Variants ?? [])]) with { Starter = starter };
+                return Told(guest, hello,
+                    [.. (own.Count > 0 ? own : studies).SelectMany(study => study.Variants ?? [])]) with { Starter = starter };
             }
         }
         catch (WorkerException exception)
@@ -77,8 +78,10 @@ internal static class GuestMeeting
         var index = asked.Operation is null ? 0 : operations.FindIndex(operation => operation.Name == asked.Operation);
         if (index < 0 || index >= operations.Count)
         {
-            var names = operations.Count == 0 ? "it has none" : $"it has {string.Join(", ", operations.Select(operation => operation.Name))}";
-            return guest with { Problem = asked.Operation is null ? "it has no operation" : $"it has no operation {asked.Operation}; {names}" };
+            var names = operations.Count == 0 ? "it has none"
+                : $"it has {string.Join(", ", operations.Select(operation => operation.Name))}";
+            return guest with { Problem = asked.Operation is null ? "it has no operation"
+                : $"it has no operation {asked.Operation}; {names}" };
         }
 
         return guest with
@@ -90,7 +93,8 @@ internal static class GuestMeeting
             Row = guest.Row with
             {
                 Loop = operations[index].Loop ?? new LoopShape(),
-                Guest = asked with { Operation = operations[index].Name, Version = asked.IsWhole ? null : asked.Version ?? hello.Environment.Runtime, IsAllocationTold = hello.IsAllocationTold },
+                Guest = asked with { Operation = operations[index].Name, Version = asked.IsWhole ? null : asked.Version
+                    ?? hello.Environment.Runtime, IsAllocationTold = hello.IsAllocationTold },
             },
         };
     }

@@ -54,7 +54,8 @@ internal sealed class GuestWorker(WorkerProcess process) : IWorker
         var (low, isSharp) = gauges.Count == 0 ? OutsideGauge.Shared.Low : TurnGauge.LowOf(gauges);
         return reply with
         {
-            Cells = [.. reply.Cells!.Select(warmth.Of)], Slices = [], Gauges = [], Failures = failures, LowGauge = low, IsLowGaugeSharp = isSharp,
+            Cells = [.. reply.Cells!.Select(warmth.Of)], Slices = [], Gauges = [], Failures = failures, LowGauge = low,
+                IsLowGaugeSharp = isSharp,
         };
     }
 
@@ -102,14 +103,16 @@ internal sealed class GuestWorker(WorkerProcess process) : IWorker
 
     // Of a language without a gauge all that is known is how the core was before and after its turns.
     private static IEnumerable<TurnGauge> Gauges(IReadOnlyList<Reading> readings, int metronome, int before, int after)
-        => readings.Where(reading => reading.Cell != metronome).GroupBy(reading => (reading.Round, reading.Place)).Select(turn => new TurnGauge
+        => readings.Where(reading => reading.Cell != metronome).GroupBy(reading => (reading.Round, reading.Place)).Select(turn
+            => new TurnGauge
         {
             Round = turn.Key.Round, Place = turn.Key.Place, Processor = -1,
             Gauges = [.. turn.SelectMany(_ => (int[])[before, after])],
         });
 
     private static bool IsAsked(in Reading reading, RoundOrder round, int metronome)
-        => reading.Round == round.Round && (reading.Cell == metronome || round.Cells.Contains(reading.Cell)) && reading.ElapsedNanoseconds >= 0;
+        => reading.Round == round.Round && (reading.Cell == metronome || round.Cells.Contains(reading.Cell))
+            && reading.ElapsedNanoseconds >= 0;
 
     private void Check([DoesNotReturnIf(false)] bool isSound, string method)
     {

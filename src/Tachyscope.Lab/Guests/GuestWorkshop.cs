@@ -83,13 +83,15 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
         var asked = TargetParser.Parse([guest.Build], named);
         if (asked is not { Mistakes: [], Targets: [var target] })
         {
-            return new PreparedGuest(guest, null, asked.Mistakes.FirstOrDefault($"\"{guest.Build}\" stands for several targets; name one a row"));
+            return new PreparedGuest(guest, null, asked.Mistakes
+                .FirstOrDefault($"\"{guest.Build}\" stands for several targets; name one a row"));
         }
 
         var prepared = await new TargetWorkshop(_cache, _isRebuilt).PrepareAsync(_project, target, cancellation);
         _targets.Add(prepared);
         return prepared.Starter is null
-            ? new PreparedGuest(guest, null, prepared.Errors.FirstOrDefault("it does not build"), [.. prepared.Errors.Skip(1).Take(LinesShown)])
+            ? new PreparedGuest(guest, null, prepared.Errors.FirstOrDefault("it does not build"),
+                [.. prepared.Errors.Skip(1).Take(LinesShown)])
             : new PreparedGuest(guest, prepared.Starter);
     }
 
@@ -101,7 +103,8 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
         }
 
         // A path is meant from the project's folder, a name is looked up.
-        var program = command.Program.Contains('/', StringComparison.Ordinal) ? Path.GetFullPath(command.Program, _folder) : command.Program;
+        var program = command.Program.Contains('/', StringComparison.Ordinal) ? Path.GetFullPath(command.Program, _folder)
+            : command.Program;
         return guest.IsWhole && !SpawnedProcess.IsSupported
             ? new PreparedGuest(guest, null, "programs that are started anew for each call can be measured on Linux and macOS only")
             : Found(program) is { } found && guest.IsWhole
@@ -162,7 +165,8 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
             await File.WriteAllTextAsync(done, "", cancellation);
         }
 
-        return new PreparedGuest(told, new GuestStarter(start, Path.GetDirectoryName(source)!), Program: start.IsProgram ? start.Program : null);
+        return new PreparedGuest(told, new GuestStarter(start, Path.GetDirectoryName(source)!), Program: start.IsProgram ? start.Program
+            : null);
     }
 
     private GuestBuild Build(GuestLanguage language, string source, GuestCommand command, string version)
@@ -199,7 +203,8 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
         {
             try
             {
-                var finished = await ShellCommand.RunAsync(step.Program, build.Folder, [.. step.Arguments], [.. step.Variables], cancellation);
+                var finished = await ShellCommand.RunAsync(step.Program, build.Folder, [.. step.Arguments], [.. step.Variables],
+                    cancellation);
                 if (finished.ExitCode != 0)
                 {
                     var lines = finished.All.Split('\n', StringSplitOptions.RemoveEmptyEntries);
@@ -218,7 +223,8 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
 
     private static string FirstError(string[] lines)
     {
-        var line = Array.Find(lines, line => line.Contains("error", StringComparison.OrdinalIgnoreCase)) ?? lines.FirstOrDefault("it says nothing");
+        var line = Array.Find(lines, line => line.Contains("error", StringComparison.OrdinalIgnoreCase)) ?? lines
+            .FirstOrDefault("it says nothing");
         return line.Contains("cjson/cJSON.h", StringComparison.Ordinal)
             ? "the C kit needs cJSON; install libcjson-dev"
             : line.Trim();

@@ -10,4 +10,5 @@ namespace Tachyscope.Lab.Guests;
 /// <param name="LastLines">The last lines of what did not build; empty when there are none.</param>
 /// <param name="Program">Path of its program, where it is machine code; null otherwise.</param>
 public sealed record PreparedGuest(
-    GuestDescription Guest, IWorkerStarter? Starter, string? Problem = null, IReadOnlyList<string>? LastLines = null, string? Program = null);
+    GuestDescription Guest, IWorkerStarter? Starter, string? Problem = null, IReadOnlyList<string>? LastLines = null,
+        string? Program = null);

@@ -85,7 +85,9 @@ public sealed class SittingPlan
         // A guest has no copies: it is called in every round.
         operations = [.. Enumerable.Range(0, wish.Copies)
             .SelectMany(copy => operations.Where(cell => copy == 0 || cell.Guest is null).Select(cell => cell with { Copy = copy }))];
-        var crew = operations.GroupBy(cell => (cell.Target, cell.Guest, Apart: wish.IsApart ? (cell.Kind, study.Variants[cell.Variant].Variant) : default)).Select(own => own.ToList());
+        var crew = operations.GroupBy(cell
+            => (cell.Target, cell.Guest, Apart: wish.IsApart ? (cell.Kind, study.Variants[cell.Variant].Variant) : default)).Select(own
+            => own.ToList());
         return new SittingPlan(study, wish, [.. crew.SelectMany((own, worker) => Equipped(own, worker, random))], random);
     }
 
@@ -168,7 +170,8 @@ public sealed class SittingPlan
                 }
 
                 var supply = study.IsInputChanged || study.Inputs[input].IsMix ? InputSupply.Each : InputSupply.Same;
-                var cell = new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Target = target, Guest = guest, Loop = (wish.LoopOn?.Invoke(target, variant) ?? row.Loop) with { Supply = supply } };
+                var cell = new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Target = target, Guest = guest,
+                    Loop = (wish.LoopOn?.Invoke(target, variant) ?? row.Loop) with { Supply = supply } };
                 yield return cell;
                 if (row.IsBaseline && row.Part != VariantPart.Prepare)
                 {
@@ -179,7 +182,8 @@ public sealed class SittingPlan
     }
 
     private static bool CanOverlap(CellDescription cell)
-        => cell is { Kind: CellKind.Variant, Loop: { Order: CallOrder.Chained, Threads: null } } && cell.Loop.Path is not (CallPath.Awaited or CallPath.Interpreted);
+        => cell is { Kind: CellKind.Variant, Loop: { Order: CallOrder.Chained, Threads: null } }
+            && cell.Loop.Path is not (CallPath.Awaited or CallPath.Interpreted);
 
     private static IEnumerable<int> Indices(IReadOnlyList<CellDescription> cells) => Enumerable.Range(0, cells.Count);
 }

@@ -12,7 +12,8 @@ internal static class ThreadAffinity
     private const int UserTime = 11;
     private const int SystemTime = 12;
 
-    /// <summary>The thread of a process that was busiest so far: after warming, the one that calls. The first where that cannot be told.</summary>
+    /// <summary>The thread of a process that was busiest so far: after warming, the one that calls. The first where that cannot be
+    /// told.</summary>
     public static int BusiestOf(int process)
     {
         try

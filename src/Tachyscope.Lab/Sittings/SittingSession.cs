@@ -138,7 +138,8 @@ internal sealed class SittingSession(
             var row = own.First(cell => cell.Kind == CellKind.Variant).Variant;
             if (!seats.IsOurs(row))
             {
-                await _crew.AskAsync<TakeRequest, Empty>(index, WorkerMethods.Take, new TakeRequest { Inputs = Inputs.Of(row) }, cancellation);
+                await _crew.AskAsync<TakeRequest,
+                    Empty>(index, WorkerMethods.Take, new TakeRequest { Inputs = Inputs.Of(row) }, cancellation);
             }
         }
 

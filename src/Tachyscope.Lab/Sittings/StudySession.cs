@@ -71,7 +71,8 @@ internal sealed class StudySession(
             Seats = _seats,
             Inputs = _inputs,
             Repeat = repeat,
-            Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison.ReadingsOf(plan), _seats.Count),
+            Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison
+                .ReadingsOf(plan), _seats.Count),
             Report = (stage, sitting) => Report(stage, sitting, _comparison?.SecondsLeft + ((plan.Repeats - repeat) * _comparisonSeconds)),
             Glimpsed = around.SittingDone is null ? null : sitting =>
             {

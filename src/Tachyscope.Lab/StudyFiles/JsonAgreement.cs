@@ -2,7 +2,8 @@ using System.Text.Json;
 
 namespace Tachyscope.Lab.StudyFiles;
 
-/// <summary>Whether two answers agree as JSON: letter by letter, element by element, member by member, numbers within a tolerance.</summary>
+/// <summary>Whether two answers agree as JSON: letter by letter, element by element, member by member, numbers within a
+/// tolerance.</summary>
 internal static class JsonAgreement
 {
     private const int LettersShown = 48;
@@ -17,7 +18,8 @@ internal static class JsonAgreement
         => (expected.ValueKind, given.ValueKind) switch
         {
             (JsonValueKind.Number, JsonValueKind.Number) => AreClose(expected, given, tolerance) ? null : Told(expected, given, place),
-            (JsonValueKind.Array, JsonValueKind.Array) => OfArrays([.. expected.EnumerateArray()], [.. given.EnumerateArray()], tolerance, place),
+            (JsonValueKind.Array, JsonValueKind.Array)
+                => OfArrays([.. expected.EnumerateArray()], [.. given.EnumerateArray()], tolerance, place),
             (JsonValueKind.Object, JsonValueKind.Object) => OfObjects(expected, given, tolerance, place),
             _ => JsonElement.DeepEquals(expected, given) ? null : Told(expected, given, place),
         };

@@ -29,7 +29,8 @@ internal sealed class StudyFile
     {
         var full = Path.GetFullPath(path);
         return Directory.Exists(full)
-            ? Path.Combine(full, Name) is var inside && File.Exists(inside) && Directory.GetFiles(full, "*.*proj").Length == 0 ? inside : null
+            ? Path.Combine(full, Name) is var inside && File.Exists(inside) && Directory.GetFiles(full, "*.*proj").Length == 0 ? inside
+                : null
             : Path.GetExtension(full).Equals(".json", StringComparison.OrdinalIgnoreCase) && File.Exists(full) ? full : null;
     }
 
@@ -48,7 +49,8 @@ internal sealed class StudyFile
         {
             var reason = exception.Message.Split(" Path:")[0].TrimEnd('.');
             // The reader names the class it reads into, which nobody knows.
-            var unknown = reason.Contains("could not be mapped", StringComparison.Ordinal) ? $"{reason.Split('\'')[1]} is nothing that a study has" : reason;
+            var unknown = reason.Contains("could not be mapped", StringComparison.Ordinal)
+                ? $"{reason.Split('\'')[1]} is nothing that a study has" : reason;
             return (null, [FormattableString.Invariant(
                 $"{path}, line {(exception.LineNumber ?? 0) + 1}: {unknown}; docs/study.schema.json says what may stand there.")]);
         }
@@ -120,17 +122,20 @@ internal sealed class StudyFile
 
             if (input.Size is < 0 || (input.Size is null) != (input.Of is null))
             {
-                yield return $"{of}: the input \"{input.Label}\" has a size below 0, or only one of size and of, as in \"size\": 256, \"of\": \"beacons\".";
+                yield return $"{of}: the input \"{input.Label}\" has a size below 0, or only one of size and of, "
+                    + "as in \"size\": 256, \"of\": \"beacons\".";
             }
         }
 
         foreach (var guest in study.Guests)
         {
-            var kinds = (guest.Source is null ? 0 : 1) + (guest.Commands is { Count: > 0 } ? 1 : 0) + (guest.Runs is { Count: > 0 } ? 1 : 0);
+            var kinds = (guest.Source is null ? 0 : 1) + (guest.Commands is { Count: > 0 } ? 1 : 0)
+                + (guest.Runs is { Count: > 0 } ? 1 : 0);
             if (string.IsNullOrWhiteSpace(guest.Name) || (guest.Language is null) != (guest.Runs is not null) || kinds != 1
                 || (guest.Source is null && guest.Builds is not null))
             {
-                yield return $"{of}: the guest \"{guest.Name}\" has no name, or not one of source (with language and builds), commands (with language) and runs.";
+                yield return $"{of}: the guest \"{guest.Name}\" has no name, or not one of source (with language and builds), "
+                    + "commands (with language) and runs.";
             }
 
             if (guest.Runs is null && ((guest.Before ?? guest.After) is not null || guest.Cold is not null))
@@ -147,12 +152,14 @@ internal sealed class StudyFile
 
         if (study.Baseline is not null && study.Guests.All(guest => guest.Name != study.Baseline))
         {
-            yield return $"{of}: its baseline \"{study.Baseline}\" is no guest; the guests are {string.Join(", ", study.Guests.Select(guest => guest.Name))}.";
+            var names = string.Join(", ", study.Guests.Select(guest => guest.Name));
+            yield return $"{of}: its baseline \"{study.Baseline}\" is no guest; the guests are {names}.";
         }
 
         if (!(study.Tolerance >= 0) || double.IsInfinity(study.Tolerance))
         {
-            yield return FormattableString.Invariant($"{of}: the tolerance {study.Tolerance} is no number of 0 or more; write one such as 1e-12.");
+            yield return FormattableString.Invariant(
+                $"{of}: the tolerance {study.Tolerance} is no number of 0 or more; write one such as 1e-12.");
         }
     }
 
@@ -181,7 +188,8 @@ internal sealed class StudyFile
 
     private static IEnumerable<VariantDescription> Rows(GuestOfStudy guest)
     {
-        IReadOnlyList<string> builds = (guest.Runs ?? (guest.Source is null ? guest.Commands : guest.Builds)) is { Count: > 0 } named ? named : [""];
+        IReadOnlyList<string> builds = (guest.Runs ?? (guest.Source is null ? guest.Commands : guest.Builds)) is { Count: > 0 } named
+            ? named : [""];
         return from build in builds
                from isCold in guest.Cold is null ? [false] : (bool[])[false, true]
                select new VariantDescription

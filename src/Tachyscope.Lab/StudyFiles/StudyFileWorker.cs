@@ -7,7 +7,8 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.StudyFiles;
 
-/// <summary>Stands for the worker of a study that has no code of its own: it hands out inputs and compares answers, in this process.</summary>
+/// <summary>Stands for the worker of a study that has no code of its own: it hands out inputs and compares answers, in this
+/// process.</summary>
 internal sealed class StudyFileWorker(StudyFile file) : IWorker
 {
     private readonly Dictionary<(string Study, int Input), (JsonElement Answer, string Row)> _references = [];

@@ -61,7 +61,11 @@ public sealed class TargetWorkshop
         if (!isPlain)
         {
             return new PreparedTarget(
-                target, null, [$"{path} is a study of guests, which has no runtime and no compiler of its own; leave out --target, and name them in its builds."], IsWrongUse: true);
+                target,
+                null,
+                [$"{path} is a study of guests, which has no runtime and no compiler of its own; leave out --target, and name them in its "
+                    + "builds."],
+                IsWrongUse: true);
         }
 
         var (file, problems) = StudyFile.Read(path);

@@ -246,7 +246,8 @@ internal sealed class WorkerProcess : IWorker
                     // Nobody knows where the next one begins to make sense.
                     _isStuck = true;
                     Keep(line);
-                    throw new WorkerException(WorkerTrouble.Refused, $"answered \"{method}\" with more than {_mostMebibytes} MiB on one line", LastLines);
+                    throw new WorkerException(WorkerTrouble.Refused,
+                        $"answered \"{method}\" with more than {_mostMebibytes} MiB on one line", LastLines);
                 }
 
                 if (TryParse(line) is { } reply && reply.Id == id)

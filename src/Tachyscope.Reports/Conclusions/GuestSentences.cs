@@ -10,7 +10,8 @@ internal static class GuestSentences
 {
     public static IEnumerable<Sentence> Of(StudyWords words)
         => words.Findings.Sittings < 2 ? []
-            : words.Study.Variants.Where(row => row.Guest is { IsWhole: false }).GroupBy(row => row.Variant).Where(guest => guest.Count() > 1)
+            : words.Study.Variants.Where(row => row.Guest is { IsWhole: false }).GroupBy(row => row.Variant).Where(guest
+                => guest.Count() > 1)
                 .Select(guest => Of(words, guest.Key)).OfType<Sentence>();
 
     private static Sentence? Of(StudyWords words, string guest)
@@ -26,8 +27,8 @@ internal static class GuestSentences
             {
                 var fastest = left.MinBy(cell => cell.NanosecondsPerCall.Estimate)!;
                 return Sentence.Of(Question.Guest,
-                    $"{Some(gone.Select(cell => Build(cell.Row)))} leaves nothing of {Wording.Quoted(guest)} that could be measured{words.On(input)}: "
-                    + $"it may have done the work once and for all; {Build(fastest.Row)} takes {Quantity.Time(fastest.NanosecondsPerCall)}",
+                    $"{Some(gone.Select(cell => Build(cell.Row)))} leaves nothing of {Wording.Quoted(guest)} that could be measured"
+                    + $"{words.On(input)}: it may have done the work once and for all; {Build(fastest.Row)} takes {Quantity.Time(fastest.NanosecondsPerCall)}",
                     fastest.NanosecondsPerCall);
             }
         }
@@ -40,7 +41,8 @@ internal static class GuestSentences
             ? Sentence.Of(Question.Guest,
                 $"of {Wording.Quoted(guest)}, what {Build(widest.Row)} makes{words.On(on)} "
                 + $"{Wording.IsOrTakes(widest.TimeRatio.Lower, widest.TimeRatio.Upper, Build(widest.Other))}", widest.TimeRatio)
-            : words.Findings.Inputs.SelectMany(input => input.Cells).Count(cell => IsOwn(cell.Row) && cell.Failure is null) > words.Findings.Inputs.Count
+            : words.Findings.Inputs.SelectMany(input => input.Cells).Count(cell => IsOwn(cell.Row)
+                && cell.Failure is null) > words.Findings.Inputs.Count
                 ? Sentence.Of(Question.Guest, $"nothing separates the builds of {Wording.Quoted(guest)}")
                 : null;
     }

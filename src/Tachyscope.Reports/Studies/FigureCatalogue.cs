@@ -37,7 +37,8 @@ internal static class FigureCatalogue
                 ? Quantity.Known(contrast.SavedNanosecondsPerCall, Quantity.Saved)
                 : "") { Rank = 5, IsOfContrast = true },
         new("bytes", "bytes/call", _ => true, cell => cell.Failure is null ? Quantity.Bytes(cell.AllocatedBytesPerCall) : "") { Rank = 1, ShortHeading = "bytes" },
-        new("peak-memory", "peak memory", _ => true, cell => cell.PeakMemoryBytes is { } bytes ? Quantity.Size(bytes) : "") { Rank = 1, ShortHeading = "memory" },
+        new("peak-memory", "peak memory", _ => true, cell
+            => cell.PeakMemoryBytes is { } bytes ? Quantity.Size(bytes) : "") { Rank = 1, ShortHeading = "memory" },
         new("verdict", "verdict", _ => true, _ => "") { Rank = 0, Kind = ColumnKind.Verdict },
 
         new("apart", "in a process of its own", cell => cell.Contrast?.ApartTimeRatio is not null,

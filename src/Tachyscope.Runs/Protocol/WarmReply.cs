@@ -11,10 +11,12 @@ sealed partial record WarmReply
     /// <summary>What was found of each cell, in the order asked.</summary>
     public required IReadOnlyList<WarmUp> Cells { get; init; }
 
-    /// <summary>What was called, stretch by stretch, where the worker leaves it to the tool to say when it is warm; empty otherwise.</summary>
+    /// <summary>What was called, stretch by stretch, where the worker leaves it to the tool to say when it is warm; empty
+    /// otherwise.</summary>
     public IReadOnlyList<WarmSlice> Slices { get; init; } = [];
 
-    /// <summary>What the gauge read meanwhile, where the worker leaves it to the tool to say what a quiet core is; empty otherwise.</summary>
+    /// <summary>What the gauge read meanwhile, where the worker leaves it to the tool to say what a quiet core is; empty
+    /// otherwise.</summary>
     public IReadOnlyList<int> Gauges { get; init; } = [];
 
     /// <summary>Cells that threw; they take no readings.</summary>

@@ -24,12 +24,14 @@ sealed partial record GuestDescription
     /// <summary>Command that is run after each call, outside the timing; null for none.</summary>
     public string? After { get; init; }
 
-    /// <summary>Files that are pushed out of the system's file cache before each call, the program's own with them; null where they stay.</summary>
+    /// <summary>Files that are pushed out of the system's file cache before each call, the program's own with them; null where they
+    /// stay.</summary>
     public IReadOnlyList<string>? Cold { get; init; }
 
     /// <summary>Whether its readings tell what was allocated; true by default.</summary>
     public bool IsAllocationTold { get; init; } = true;
 
-    /// <summary>What its compiler or runtime says of itself, such as "gcc-12 (Debian 12.2.0-14) 12.2.0"; null before it was built.</summary>
+    /// <summary>What its compiler or runtime says of itself, such as "gcc-12 (Debian 12.2.0-14) 12.2.0"; null before it was
+    /// built.</summary>
     public string? Version { get; init; }
 }

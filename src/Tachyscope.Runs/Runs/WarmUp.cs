@@ -51,7 +51,8 @@ sealed partial record WarmUp
     /// </summary>
     public double? OtherThreadsShare { get; init; }
 
-    /// <summary>Most memory that a program started for a call held at once, in bytes; null for what is no program of its own, and where it cannot be told.</summary>
+    /// <summary>Most memory that a program started for a call held at once, in bytes; null for what is no program of its own, and where it
+    /// cannot be told.</summary>
     public long? PeakMemoryBytes { get; init; }
 
     /// <summary>Its way there, at steps that grow with the number of calls.</summary>

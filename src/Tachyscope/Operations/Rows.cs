@@ -24,7 +24,8 @@ internal static class Rows
                    Variant = name,
                    Guest = new GuestDescription
                    {
-                       Language = guest.Language, Source = guest.Source, Build = build, Operation = guest.Operation, IsWhole = guest.IsWhole,
+                       Language = guest.Language, Source = guest.Source, Build = build, Operation = guest.Operation,
+                           IsWhole = guest.IsWhole,
                        Before = guest.Before, After = guest.After, Cold = isCold ? guest.ColdFiles : null,
                    },
                },

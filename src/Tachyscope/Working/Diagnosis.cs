@@ -45,7 +45,8 @@ internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
 
     private IReadOnlyList<CodeVersion> Versions()
     {
-        using var versions = new CodeVersions(study.Method(request.Cell.Variant) ?? throw new RpcException(RpcError.InvalidParameters, "A guest is looked at by its own worker, if at all."));
+        using var versions = new CodeVersions(study.Method(request.Cell.Variant)
+            ?? throw new RpcException(RpcError.InvalidParameters, "A guest is looked at by its own worker, if at all."));
         var cell = Cell();
         versions.Begin();
         Call(cell, LongestWatch, () => !versions.IsQuiet);

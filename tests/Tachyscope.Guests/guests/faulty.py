@@ -30,7 +30,7 @@ usual = tachyscope._answered
 
 def answered(worker, line):
     if FAULT in ("never", "late") and '"check"' in line:
-        time.sleep(3600 if FAULT == "never" else 5)
+        time.sleep(3600 if FAULT == "never" else 9)
     if FAULT == "killed" and '"warm"' in line:
         os.kill(os.getpid(), signal.SIGKILL)
     if FAULT == "stops" and '"read"' in line:
