@@ -55,10 +55,10 @@ internal static class GuestsBench
             }
 
             var findings = Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default);
-            var (beat, cells) = (Beat(run), findings.Inputs[0].Cells);
-            var between = cells[1].NanosecondsPerCall.Estimate - cells[0].NanosecondsPerCall.Estimate;
+            var (beat, cells) = (findings.Metronome.MedianNanosecondsPerLink, findings.Inputs[0].Cells);
+            var links = InLinks(run, 1) - InLinks(run, 0);
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"{language,-11} {between / beat,21:0.00} {between - (LinksBetween * beat),8:0.00} "
+                $"{language,-11} {links,21:0.00} {(links - LinksBetween) * beat,8:0.00} "
                 + $"{cells[0].NanosecondsPerCall.Estimate,14:0.0} {EmptyLoop(run),16:0.0} {Trip(run),33:0}"));
         }
     }
@@ -109,14 +109,15 @@ internal static class GuestsBench
         => Median([.. run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings
             .Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Identity).Select(reading => reading.NanosecondsPerCall))]);
 
-    // Its own, in moments that are as quiet as those that the times are of.
-    private static double Beat(Run run)
-    {
-        var beats = run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings
-            .Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome).Select(reading => reading.NanosecondsPerCall))
-            .Order().ToList();
-        return beats.Count == 0 ? double.NaN : beats[beats.Count / 4];
-    }
+    // Of a row, loop included, by the link that was read at the beginning of each turn; nothing without a metronome.
+    private static double InLinks(Run run, int row)
+        => Median([.. run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings.GroupBy(reading => (reading.Round, reading.Place))
+            .Select(turn => (
+                Beat: turn.Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome).Select(reading => reading.NanosecondsPerCall)
+                    .DefaultIfEmpty(double.NaN).First(),
+                Own: turn.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant } cell && cell.Variant == row)
+                    .Select(reading => reading.NanosecondsPerCall).ToList()))
+            .Where(turn => turn.Own.Count > 0).Select(turn => Median(turn.Own) / turn.Beat))]);
 
     private static double Trip(Run run)
         => 1e6 * Median([.. run.Studies[0].Sittings.Where(sitting => sitting.Rounds > 0).Select(sitting =>

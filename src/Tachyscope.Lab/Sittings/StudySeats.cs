@@ -62,14 +62,16 @@ internal sealed class StudySeats
     /// <summary>The loop a row is measured in on a target.</summary>
     public LoopShape Loop(int target, int row) => Targets[target].Loop(row) ?? _study.Variants[row].Loop;
 
-    /// <summary>Cells of guests that could not be built, or that are asked of other targets than the first.</summary>
+    /// <summary>Cells of guests that could not be built, or that nobody was there to build.</summary>
     public IEnumerable<CellFailure> Unbuilt()
-        => from row in _guests.Keys
-           let guest = _met.Guests[_guests[row]]
-           where guest.Problem is not null
+        => from row in Enumerable.Range(0, _study.Variants.Count)
+           where _study.Variants[row].Guest is not null
+           let met = GuestOf(row) is { } guest ? _met.Guests[guest] : null
+           where met is null || met.Problem is not null
            from input in Enumerable.Range(0, _study.Inputs.Count)
            select new CellFailure
            {
-               Variant = row, Input = input, Kind = CellFailureKind.NotBuilt, Reason = guest.Problem!, LastLines = guest.LastLines,
+               Variant = row, Input = input, Kind = CellFailureKind.NotBuilt, LastLines = met?.LastLines ?? [],
+               Reason = met?.Problem ?? "is a guest, and guests are built by tachyscope run alone",
            };
 }
