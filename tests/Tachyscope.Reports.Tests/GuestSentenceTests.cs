@@ -16,7 +16,7 @@ public sealed class GuestSentenceTests
         var sentence = Assert.Single(report.Conclusion, sentence => sentence.Text.StartsWith("Of C, ", StringComparison.Ordinal));
         Assert.Matches(@"^Of C, what gcc -O3 makes is 1\.9\d to 2\.0\d times as fast as gcc -O2\.$", sentence.Text);
         Assert.Single(sentence.Evidence);
-        Assert.Equal(["gcc is gcc 12.2.0; clang is clang 16.0.6"], report.Guests);
+        Assert.Equal(["gcc: gcc 12.2.0; clang: clang 16.0.6"], report.Guests);
     }
 
     [Fact]

@@ -57,7 +57,7 @@ public static class StudyReporter
     internal static IEnumerable<string> Guests(StudyDescription study)
     {
         var told = study.Variants.Where(row => row.Guest?.Version is not null)
-            .Select(row => $"{row.Guest!.Build.Split(' ')[0]} is {row.Guest.Version}").Distinct().ToList();
+            .Select(row => $"{row.Guest!.Build.Split(' ')[0]}: {row.Guest.Version}").Distinct().ToList();
         return told.Count == 0 ? [] : [string.Join("; ", told)];
     }
 
