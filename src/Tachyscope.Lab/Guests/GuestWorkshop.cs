@@ -70,6 +70,11 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
 
     private async Task<PreparedGuest> OnTargetAsync(GuestDescription guest, CancellationToken cancellation)
     {
+        if (Path.GetExtension(_project).Equals(".dll", StringComparison.OrdinalIgnoreCase))
+        {
+            return new PreparedGuest(guest, null, $"a built .dll cannot be built for {guest.Build}; measure its project with tachyscope run");
+        }
+
         IReadOnlyDictionary<string, string> named;
         try
         {
