@@ -8,7 +8,7 @@
 //
 //     tachyscope.serve([highest]);
 //
-// Node 16 or newer; nothing but what comes with it.
+// Node, of which 20 was tried; nothing but what comes with it.
 'use strict';
 
 const fs = require('fs');

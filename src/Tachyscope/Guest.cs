@@ -7,9 +7,6 @@ namespace Tachyscope;
 /// </remarks>
 public sealed record Guest
 {
-    // The language of what is no guest.
-    private const string Own = "C#";
-
     private Guest(string language, string? source, IReadOnlyList<string> builds)
     {
         (Language, Source, Builds) = (language, source, builds);
@@ -79,7 +76,7 @@ public sealed record Guest
     {
         ArgumentNullException.ThrowIfNull(variant);
         ArgumentNullException.ThrowIfNull(targets);
-        return new Guest(Own, null, [.. targets]) { Operation = variant };
+        return new Guest("C#", null, [.. targets]) { Operation = variant, IsOnTarget = true };
     }
 
     /// <summary>A program that keeps to the worker protocol by itself, built by whoever wrote it.</summary>
@@ -124,6 +121,8 @@ public sealed record Guest
     }
 
     internal bool IsWhole { get; private init; }
+
+    internal bool IsOnTarget { get; private init; }
 
     internal string? Before { get; private init; }
 

@@ -104,5 +104,8 @@ internal sealed class GuestCommand
         return failed == 0 ? ExitCode.Fine : ExitCode.Failed;
     }
 
-    private static string Quoted(string word) => word.Contains(' ', StringComparison.Ordinal) ? $"\"{word}\"" : word;
+    private static string Quoted(string word)
+        => word.Contains('"', StringComparison.Ordinal) ? $"'{word}'"
+            : word.Length == 0 || word.Any(letter => letter == '\'' || char.IsWhiteSpace(letter)) ? $"\"{word}\""
+            : word;
 }

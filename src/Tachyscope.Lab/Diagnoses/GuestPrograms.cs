@@ -28,7 +28,7 @@ public sealed class GuestPrograms(GuestWorkshop workshop, RunPlan plan)
 
         if (prepared.Program is not { } path)
         {
-            return (null, null, row.Guest!.Language == "C#"
+            return (null, null, row.Guest!.IsOnTarget
                 ? $"it is this project on another target; look at it with --target \"{row.Guest.Build}\""
                 : $"{row.Guest.Language} makes its code when it runs, or is no program of its own; look at guests in C, C++, Rust or Go");
         }

@@ -34,7 +34,7 @@ internal sealed record GuestCommand(string Program, IReadOnlyList<string> Argume
             }
             else if (quote is null && letter is '"' or '\'')
             {
-                quote = quote is null ? letter : quote;
+                quote = letter;
             }
             else
             {

@@ -119,7 +119,8 @@ internal sealed class GuestWorker(WorkerProcess process) : IWorker
         if (!isSound)
         {
             throw new WorkerException(
-                WorkerTrouble.Refused, $"answered \"{method}\" with something else than was asked; tachyscope guest check says more", LastLines);
+                WorkerTrouble.Refused, $"answered \"{method}\" with something else than was asked; tachyscope guest check says more",
+                LastLines);
         }
     }
 }

@@ -13,11 +13,9 @@ namespace Tachyscope.Lab.Guests;
 /// <summary>Builds guests into the cache, each of its builds once as long as nothing that goes into it changes.</summary>
 public sealed class GuestWorkshop : IGuestMaker, IDisposable
 {
-    private const string Own = "C#";
     private const string Kits = "guests";
     private const string Done = "built";
     private const int LinesShown = 12;
-    private const int MostLines = 400;
 
     private readonly string _cache;
     private readonly string _folder;
@@ -51,7 +49,7 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
         ArgumentNullException.ThrowIfNull(guest);
         try
         {
-            return guest.Source is null && guest.Language == Own ? await OnTargetAsync(guest, cancellation)
+            return guest.IsOnTarget ? await OnTargetAsync(guest, cancellation)
                 : guest.Source is null ? Started(guest)
                 : await BuildAsync(guest, guest.Source, cancellation);
         }
@@ -72,7 +70,7 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
     {
         if (Path.GetExtension(_project).Equals(".dll", StringComparison.OrdinalIgnoreCase))
         {
-            return new PreparedGuest(guest, null, $"a built .dll cannot be built for {guest.Build}; measure its project with tachyscope run");
+            return new PreparedGuest(guest, null, $"a built .dll cannot be built for {guest.Build}; measure its project");
         }
 
         IReadOnlyDictionary<string, string> named;
@@ -214,7 +212,7 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
                 {
                     var lines = finished.All.Split('\n', StringSplitOptions.RemoveEmptyEntries);
                     return ($"{Path.GetFileName(step.Program)} does not build {Path.GetFileName(build.Source)}: {FirstError(lines)}",
-                        [.. lines.Take(MostLines).Take(LinesShown)]);
+                        [.. lines.Take(LinesShown)]);
                 }
             }
             catch (Win32Exception)

@@ -28,7 +28,8 @@ internal static class GuestSentences
                 var fastest = left.MinBy(cell => cell.NanosecondsPerCall.Estimate)!;
                 return Sentence.Of(Question.Guest,
                     $"{Some(gone.Select(cell => Build(cell.Row)))} leaves nothing of {Wording.Quoted(guest)} that could be measured"
-                    + $"{words.On(input)}: it may have done the work once and for all; {Build(fastest.Row)} takes {Quantity.Time(fastest.NanosecondsPerCall)}",
+                    + $"{words.On(input)}: it may have done the work once and for all; "
+                    + $"{Build(fastest.Row)} takes {Quantity.Time(fastest.NanosecondsPerCall)}",
                     fastest.NanosecondsPerCall);
             }
         }

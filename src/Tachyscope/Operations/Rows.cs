@@ -26,6 +26,7 @@ internal static class Rows
                    {
                        Language = guest.Language, Source = guest.Source, Build = build, Operation = guest.Operation,
                            IsWhole = guest.IsWhole,
+                       IsOnTarget = guest.IsOnTarget,
                        Before = guest.Before, After = guest.After, Cold = isCold ? guest.ColdFiles : null,
                    },
                },
