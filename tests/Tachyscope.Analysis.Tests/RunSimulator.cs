@@ -69,6 +69,12 @@ public sealed record RunSimulator
     /// <summary>Relative deviation of a cell from copy to copy.</summary>
     public double CopyDeviation { get; init; }
 
+    /// <summary>
+    /// How likely each variant's code settles at a second speed, drawn anew for each sitting and copy, and how many times as long it takes
+    /// then; its twin settles as it does. None by default.
+    /// </summary>
+    public (double Share, double Factor)[] SecondSpeeds { get; init; } = [];
+
     public bool IsSettled { get; init; } = true;
 
     public long CallsPerReading { get; init; } = 100_000;
@@ -125,6 +131,7 @@ public sealed record RunSimulator
         var layouts = cells.Select(cell => Math.Exp(SittingDeviation * UnrestOf(cell) * Normal(random))).ToArray();
         var placed = cells.Select(_ => Enumerable.Range(0, Copies)
             .Select(_ => CopyDeviation == 0 ? 1 : Math.Exp(CopyDeviation * Normal(random))).ToArray()).ToArray();
+        Settle(cells, placed, random);
         var copied = Enumerable.Range(0, cells.Length).Where(cell => cells[cell].Kind is CellKind.Variant or CellKind.Twin).ToList();
         var shared = SharedShare is { } mean ? Math.Clamp(mean + (0.6 * (random.NextDouble() - 0.5)), 0, 1) : 0;
         var gauges = new List<TurnGauge>();
@@ -183,6 +190,21 @@ public sealed record RunSimulator
             Rounds = Rounds, Readings = readings, WarmUpMilliseconds = 500,
             WarmUps = [.. Enumerable.Range(0, cells.Length).Select(cell => new WarmUp { Cell = cell, IsSettled = IsSettled })],
         };
+    }
+
+    private void Settle(CellDescription[] cells, double[][] placed, Random random)
+    {
+        for (var variant = 0; variant < SecondSpeeds.Length; variant++)
+        {
+            for (var copy = 0; copy < Copies; copy++)
+            {
+                var factor = random.NextDouble() < SecondSpeeds[variant].Share ? SecondSpeeds[variant].Factor : 1;
+                for (var cell = 0; cell < cells.Length; cell++)
+                {
+                    placed[cell][copy] *= cells[cell].Kind is CellKind.Variant or CellKind.Twin && cells[cell].Variant == variant ? factor : 1;
+                }
+            }
+        }
     }
 
     private IEnumerable<CellDescription> Cells(int target, HashSet<int> failed)

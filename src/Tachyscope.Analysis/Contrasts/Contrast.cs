@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Speeds;
 using Tachyscope.Analysis.Stages;
 using Tachyscope.Analysis.Statistics;
 
@@ -31,6 +32,16 @@ public sealed record Contrast
     /// Sittings after which the verdict would probably be clear; null when it is clear, or more would be needed than a comparison gets.
     /// </summary>
     public int? SittingsToDecide { get; init; }
+
+    /// <summary>
+    /// The same at each of the speeds that either of the two settles at, where their code and data come to lie otherwise; empty where both
+    /// have one. <see cref="TimeRatio"/> is the mean over placements, which no single process need show.
+    /// </summary>
+    public IReadOnlyList<SpeedContrast> Speeds { get; init; } = [];
+
+    /// <summary>Whether it is faster at one of these speeds and not at another, so that there is no one verdict.</summary>
+    public bool DependsOnSpeed => Verdict == Verdict.Unclear
+        && Speeds.Select(speed => speed.Verdict).Where(verdict => verdict != Verdict.Unclear).Distinct().Count() > 1;
 
     /// <summary>The same where every variant had a worker of its own; null when that was not measured.</summary>
     public Interval? ApartTimeRatio { get; init; }

@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Speeds;
 using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Contrasts;
@@ -25,8 +26,31 @@ internal sealed class ContrastFamily
             var needed = verdict == Contrasts.Verdict.Unclear && pair.Ratio.Bound == Bound.None
                 ? Judge.CountToDecide(pair.Ratio.Mean, levels.Tests[index], resolutions.Twin(pair.Other), view.Level, view.MarginShare)
                 : null;
-            return new PairContrast(pair.Row, pair.Other, ratio, verdict, needed);
+            var found = new PairContrast(pair.Row, pair.Other, ratio, verdict, needed);
+            return pair.Ratio.Bound != Bound.None ? found
+                : WithSpeeds(found, pairing.Speeds.Of(pair.Row, pair.Other, input, levels.Quoted, shares[index]));
         }).ToDictionary(pair => (pair.Row, pair.Other));
+    }
+
+    // Whatever mixture of its speeds a program meets, its ratio lies between those at each of them; and where these say different things,
+    // no figure of the mixture says anything.
+    private static PairContrast WithSpeeds(PairContrast mixed, IReadOnlyList<SpeedContrast> speeds)
+    {
+        if (speeds.Count == 0)
+        {
+            return mixed;
+        }
+
+        var (lower, upper) = (speeds.Min(speed => speed.TimeRatio.Lower), speeds.Max(speed => speed.TimeRatio.Upper));
+        var verdicts = speeds.Select(speed => speed.Verdict).Where(verdict => verdict != Contrasts.Verdict.Unclear).Distinct().ToList();
+        var (isOne, isMany) = (verdicts.Count == 1 && speeds.All(speed => speed.Verdict == verdicts[0]), verdicts.Count > 1);
+        return mixed with
+        {
+            TimeRatio = mixed.TimeRatio with { Lower = Math.Max(mixed.TimeRatio.Lower, lower), Upper = Math.Min(mixed.TimeRatio.Upper, upper) },
+            Verdict = isOne ? verdicts[0] : isMany ? Contrasts.Verdict.Unclear : mixed.Verdict,
+            SittingsToDecide = isOne || isMany ? null : mixed.SittingsToDecide,
+            Speeds = speeds,
+        };
     }
 
     /// <summary>The pair, whichever way round it was compared; null when it was not.</summary>

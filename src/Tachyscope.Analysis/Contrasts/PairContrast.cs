@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Speeds;
 using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Contrasts;
@@ -12,10 +13,18 @@ namespace Tachyscope.Analysis.Contrasts;
 /// </param>
 public readonly record struct PairContrast(int Row, int Other, Interval TimeRatio, Verdict Verdict, int? SittingsToDecide = null)
 {
+    /// <summary>What they come to at each of their speeds; empty where both have one.</summary>
+    public IReadOnlyList<SpeedContrast> Speeds { get; init; } = [];
+
+    /// <summary>What one process may show: from the least of its speeds to the most, or the ratio where there is one.</summary>
+    public Interval OfProcess() => Speeds.Count == 0 ? TimeRatio : TimeRatio with
+    {
+        Lower = Speeds.Min(speed => speed.TimeRatio.Lower), Upper = Speeds.Max(speed => speed.TimeRatio.Upper),
+    };
+
     /// <summary>The same pair seen from the other row.</summary>
-    public PairContrast Reversed() => new(
-        Other, Row,
-        TimeRatio.Dividing(1),
-        Verdict switch { Verdict.Faster => Verdict.Slower, Verdict.Slower => Verdict.Faster, _ => Verdict },
-        SittingsToDecide);
+    public PairContrast Reversed() => new(Other, Row, TimeRatio.Dividing(1), Verdict.Reversed(), SittingsToDecide)
+    {
+        Speeds = [.. Speeds.Select(speeds => speeds.Reversed())],
+    };
 }

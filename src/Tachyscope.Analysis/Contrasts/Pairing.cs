@@ -1,4 +1,5 @@
 using Tachyscope.Analysis.Estimates;
+using Tachyscope.Analysis.Speeds;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
@@ -14,6 +15,9 @@ internal sealed class Pairing(SittingsView view)
     private readonly Dictionary<(int Row, int Input), double[]> _levels = [];
 
     public SittingsView View { get; } = view;
+
+    /// <summary>Rows that settle at several speeds.</summary>
+    public SpeedFinder Speeds { get; } = new(view);
 
     /// <summary>A row's time over another's.</summary>
     public RatioSeries Ratio(int row, int other, int input)

@@ -25,7 +25,7 @@ internal static class PatternCaveats
     private const double GrowthOfTime = 1.05;
 
     public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
-        [Drifts, PlaceMatters, TwoModes, SittingsDisagree, DiffersApart, AllocationVaries, CollectionsSpread, DoesNotGrow];
+        [Drifts, PlaceMatters, SeveralSpeeds, TwoModes, SittingsDisagree, DiffersApart, AllocationVaries, CollectionsSpread, DoesNotGrow];
 
     private static Caveat? Drifts(CellGround ground)
         => Effect(ground, (sitting, cell) => Trend.OverRounds(sitting.TimesAtRoundSpeed(cell, ground.View.ReferenceBeat))) is not { } grown ? null : new Caveat
@@ -61,9 +61,31 @@ internal static class PatternCaveats
         return isLarge && effect.IsBounded && (effect.Lower > 0 || effect.Upper < 0) ? effect.Estimate : null;
     }
 
+    private static Caveat? SeveralSpeeds(CellGround ground)
+    {
+        if (ground.Cell.Speeds.Count == 0)
+        {
+            return null;
+        }
+
+        var speeds = ground.Cell.Speeds.Select(speed => Text(
+            $"{speed.NanosecondsPerCall.Estimate:0.0##} ns in {speed.Placements}"));
+        var places = ground.Study.Findings.Copies > 1 ? "placements" : "processes";
+        return new Caveat
+        {
+            Name = "several-speeds",
+            Subject = ground.Subject,
+            Evidence = Text($"it takes {string.Join(" and ", speeds)} of {ground.Cell.Placements} {places}: the same code, as it and its data happen to lie and to be compiled"),
+            WayOut = "quote each of them, and never their mean, at which it does not run; tachyscope code STUDY --probe looks for what makes the difference",
+        };
+    }
+
+    // What differs from process to process, told as the speeds it comes to, is told.
+    private static bool AreSpeedsTold(CellGround ground) => ground.Cell.Speeds.Count > 0 || ground.Cell.Contrast is { Speeds.Count: > 0 };
+
     private static Caveat? TwoModes(CellGround ground)
     {
-        if (ground.Study.Findings.Sittings < FewestSittings || !ground.Cell.NanosecondsPerCall.IsMeasured
+        if (AreSpeedsTold(ground) || ground.Study.Findings.Sittings < FewestSittings || !ground.Cell.NanosecondsPerCall.IsMeasured
             || ground.Cell.Signals.IsMostlyWaiting)
         {
             return null;
@@ -85,7 +107,7 @@ internal static class PatternCaveats
 
     private static Caveat? SittingsDisagree(CellGround ground)
     {
-        if (ground.Cell.Contrast is not { } contrast || ground.Study.Findings.Sittings < FewestSittings || ground.Study.Record.Study.Reference(ground.Row) is not { } reference)
+        if (AreSpeedsTold(ground) || ground.Cell.Contrast is not { } contrast || ground.Study.Findings.Sittings < FewestSittings || ground.Study.Record.Study.Reference(ground.Row) is not { } reference)
         {
             return null;
         }

@@ -123,6 +123,10 @@ internal sealed class SittingsView(
                 found.Sitting.Record.StageReadings.Where(reading => reading.Cell == cell).ToList())
             : ((StageCost?)null, new List<StageReading>()))]);
 
+    /// <summary>The row's cell in each sitting, with the sitting's index; null where it has none.</summary>
+    public IEnumerable<(int Index, SittingFigures Sitting, int? Cell)> Cells(CellKind kind, int variant, int input)
+        => Found(kind, variant, input, Order(variant), Target).Select((found, index) => (index, found.Sitting, found.Cell));
+
     private static Interval Limited(Interval time, double? atMost)
         => atMost is not { } most ? time
             : new Interval(most, 0, Math.Max(most, double.IsFinite(time.Upper) ? time.Upper : most), time.Level) { Bound = Bound.AtMost };

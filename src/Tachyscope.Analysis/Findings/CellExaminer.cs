@@ -35,6 +35,8 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             Row = variant,
             Place = place,
             NanosecondsPerCall = time,
+            Speeds = pairing.Speeds.Of(variant, input),
+            Placements = pairing.Speeds.Placements(variant, input),
             OverlappedNanosecondsPerCall = Overlapped(),
             PaidNanosecondsPerCall = _view.IsAnyPaused(variant, input) ? _view.PaidTime(variant, input) : null,
             SharedTimeRatio = SampleStatistics.MeanInterval(_view.SharedRatios(variant, input), _view.Level) is { IsBounded: true } shared

@@ -1,6 +1,7 @@
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Rankings;
+using Tachyscope.Analysis.Speeds;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
@@ -26,6 +27,15 @@ public sealed record CellFindings
     /// loop may leave.
     /// </summary>
     public required Interval NanosecondsPerCall { get; init; }
+
+    /// <summary>
+    /// The speeds it settles at, the fastest first, where it has several from process to process or from copy to copy; empty where it has
+    /// one, or too few placements were read to tell. <see cref="NanosecondsPerCall"/> is their mean, at which it may never run.
+    /// </summary>
+    public IReadOnlyList<Speed> Speeds { get; init; } = [];
+
+    /// <summary>Placements looked at for that: processes, and the copies of the code in each; 0 where they could not be told apart.</summary>
+    public int Placements { get; init; }
 
     /// <summary>The same with collections paid: the pauses of all readings spread over their calls; null where there were none.</summary>
     public Interval? PaidNanosecondsPerCall { get; init; }

@@ -114,6 +114,7 @@ internal sealed class InputExaminer
             SavedNanosecondsPerCall = paid is null ? Agreeing(saved, found.Verdict) : saved,
             SavedProcessorNanosecondsPerCall = _pairing.SavedProcessorTime(row, other, _input, level),
             SittingsToDecide = found.SittingsToDecide,
+            Speeds = found.Speeds,
             ApartTimeRatio = _apart?.Ratio(row, other, _input).At(level),
             Held = _held is null ? null : Held(_held, row, other, paid ?? found.TimeRatio),
             Stages = _options.AreContrastsOnly || !found.TimeRatio.IsMeasured

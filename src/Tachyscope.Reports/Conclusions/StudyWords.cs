@@ -58,7 +58,7 @@ internal sealed class StudyWords(StudyFindings findings)
 
         var pairs = inputs.Select(input => Compared(input, row, other)).OfType<PairContrast>().ToList();
         return pairs.Count == 0 || pairs.Exists(pair => pair.Verdict != Verdict.Faster) ? (null, [])
-            : (Wording.IsOrTakes(pairs.Min(pair => pair.TimeRatio.Lower), pairs.Max(pair => pair.TimeRatio.Upper), Name(other)),
+            : (Wording.IsOrTakes(pairs.Min(pair => pair.OfProcess().Lower), pairs.Max(pair => pair.OfProcess().Upper), Name(other)),
                 [.. pairs.Select(pair => pair.TimeRatio)]);
     }
 

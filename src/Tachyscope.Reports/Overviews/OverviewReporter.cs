@@ -99,9 +99,9 @@ internal static class OverviewReporter
     public static OverviewCell Cell(CellFindings cell, int sittings, bool isDoubted)
     {
         var (word, tone) = StudyReporter.Verdict(cell, sittings);
-        var time = cell.Failure is null ? Quantity.Time(cell.NanosecondsPerCall) : "";
+        var time = cell.Failure is null ? SpeedText.Time(cell) : "";
         var written = cell.Failure is not null ? (Figure: word, Reach: "")
-            : Quantity.Parts(cell.Contrast is { } contrast ? Quantity.Factor(contrast.TimeRatio) : time);
+            : Quantity.Parts(cell.Contrast is { } contrast ? SpeedText.Factor(contrast) : time);
         return new OverviewCell
         {
             Figure = written.Figure, Reach = written.Reach, Time = Quantity.Parts(time)

@@ -21,16 +21,16 @@ internal static class FigureCatalogue
         new("time", "time per call", _ => true,
             cell => cell.Failure is not null
                 ? "not timed"
-                : Quantity.Time(cell.NanosecondsPerCall)) { Rank = 0, ShortHeading = "time/call" },
+                : SpeedText.Time(cell)) { Rank = 0, ShortHeading = "time/call" },
         new("interval", "", _ => true, _ => "") { Rank = 2, Kind = ColumnKind.Marks },
         // Read with the sign of the figure below it: baseline's time ÷ 5.
         new("factor", "baseline's time", _ => true,
             cell => cell.Contrast is { } contrast
-                ? Quantity.Factor(contrast.TimeRatio)
+                ? SpeedText.Factor(contrast)
                 : "") { Rank = 0, ShortHeading = "baseline", IsOfContrast = true },
         new("saved", "saved", _ => true,
             cell => cell.Contrast is { TimeRatio.Bound: Bound.None } contrast
-                ? Quantity.Percent(contrast.ShareSaved)
+                ? SpeedText.Saved(contrast)
                 : "") { Rank = 4, IsOfContrast = true },
         new("saved-time", "saved/call", _ => true,
             cell => cell.Contrast is { } contrast

@@ -112,10 +112,11 @@ public static class StudyReporter
             Columns = [.. figures.Select(figure => figure.Column(findings.Against))],
             AreColumnsChosen = options.Columns is not null,
             Rows = !isTabled ? [] : [.. rows, .. input.Chains.Select(chain => ChainRow(chain, figures, findings.Sittings))],
-            Scale = MarkScale.For([.. rows.Where(row => row.Mark is not null).Select(row => row.Mark!.Value)]),
+            Scale = MarkScale.For([.. rows.SelectMany(row => row.Marks)]),
             Figures =
             [
                 .. findings.Against == Against.Each ? AnswerReporter.Pairs(findings.Study, input) : [],
+                .. SpeedText.Tables(input.Cells, findings.Copies),
                 .. FigureReporter.Of(input, options),
             ],
         };
@@ -141,9 +142,10 @@ public static class StudyReporter
         {
             Variant = cell.Variant.Name,
             Figures = [.. figures.Select(figure => figure.Write(cell))],
-            Mark = cell.Contrast is { TimeRatio: { IsMeasured: true, IsBounded: true, Lower: > 0 } ratio }
-                ? new Mark(ratio.Lower, ratio.Estimate, ratio.Upper)
-                : null,
+            Marks = cell.Contrast is not { } contrast ? []
+                : [.. (contrast.Speeds.Count > 0 ? contrast.Speeds.Select(speed => speed.TimeRatio) : [contrast.TimeRatio])
+                    .Where(ratio => ratio is { IsMeasured: true, IsBounded: true, Lower: > 0 })
+                    .Select(ratio => new Mark(ratio.Lower, ratio.Estimate, ratio.Upper))],
             Verdict = word,
             Tone = tone,
         };
@@ -175,12 +177,26 @@ public static class StudyReporter
         { Failure.Kind: CellFailureKind.Missing } => ("not there", Tone.Aside),
         { Variant.Part: VariantPart.Prepare, Contrast: null } => ("once", Tone.Aside),
         { Variant.IsBaseline: true, Contrast: null } => ("baseline", Tone.Reference),
-        { Contrast.Verdict: Analysis.Contrasts.Verdict.Faster } => ("faster", Tone.Good),
-        { Contrast.Verdict: Analysis.Contrasts.Verdict.Slower } => ("slower", Tone.Bad),
-        { Contrast.Verdict: Analysis.Contrasts.Verdict.Same } => ("same", Tone.Even),
         { Contrast: null } => ("not compared", Tone.Open),
-        _ when sittings < 2 => ("too early", Tone.Open),
-        _ => ("unclear", Tone.Open),
+        { Contrast.Verdict: Analysis.Contrasts.Verdict.Unclear } when sittings < 2 => ("too early", Tone.Open),
+        { Contrast.DependsOnSpeed: true } => ("depends", Tone.Open),
+        { Contrast.Verdict: var verdict } => (Word(verdict), ToneOf(verdict)),
+    };
+
+    internal static string Word(Verdict verdict) => verdict switch
+    {
+        Analysis.Contrasts.Verdict.Faster => "faster",
+        Analysis.Contrasts.Verdict.Slower => "slower",
+        Analysis.Contrasts.Verdict.Same => "same",
+        _ => "unclear",
+    };
+
+    private static Tone ToneOf(Verdict verdict) => verdict switch
+    {
+        Analysis.Contrasts.Verdict.Faster => Tone.Good,
+        Analysis.Contrasts.Verdict.Slower => Tone.Bad,
+        Analysis.Contrasts.Verdict.Same => Tone.Even,
+        _ => Tone.Open,
     };
 
     private static string Environment(Run run, StudyFindings findings)

@@ -9,8 +9,8 @@ public sealed record StudyRow
     /// <summary>The figures, one for each column of the table; empty where marks or the verdict stand.</summary>
     public required IReadOnlyList<string> Figures { get; init; }
 
-    /// <summary>The interval to draw; null when there is none.</summary>
-    public Mark? Mark { get; init; }
+    /// <summary>The interval to draw: one for each speed where there are several; none where there is nothing to draw.</summary>
+    public IReadOnlyList<Mark> Marks { get; init; } = [];
 
     /// <summary>The verdict in a word.</summary>
     public required string Verdict { get; init; }

@@ -3,7 +3,7 @@ using Tachyscope.Reports.Studies;
 
 namespace Tachyscope.Reports.Terminal;
 
-/// <summary>Draws one interval to scale in a line of characters.</summary>
+/// <summary>Draws intervals to scale in a line of characters.</summary>
 internal static class MarkLine
 {
     private const char Estimate = '●';
@@ -14,29 +14,31 @@ internal static class MarkLine
     /// <summary>Where the baseline lies.</summary>
     public const char Guide = '┊';
 
-    /// <summary>The interval, with the baseline as a guide where it leaves room.</summary>
-    public static string Draw(Mark? mark, MarkScale scale, int width)
+    /// <summary>The intervals, with the baseline as a guide where they leave room.</summary>
+    public static string Draw(IReadOnlyList<Mark> marks, MarkScale scale, int width)
     {
         var line = new StringBuilder(new string(' ', width));
         line[Column(1)] = Guide;
-        if (mark is not { } drawn)
+        foreach (var mark in marks)
         {
-            return line.ToString();
+            var (lower, upper) = (Column(mark.Lower), Column(mark.Upper));
+            for (var column = lower; column <= upper; column++)
+            {
+                line[column] = Reach;
+            }
+
+            if (upper > lower)
+            {
+                line[lower] = LowerEnd;
+                line[upper] = UpperEnd;
+            }
         }
 
-        var (lower, upper) = (Column(drawn.Lower), Column(drawn.Upper));
-        for (var column = lower; column <= upper; column++)
+        foreach (var mark in marks)
         {
-            line[column] = Reach;
+            line[Column(mark.Estimate)] = Estimate;
         }
 
-        if (upper > lower)
-        {
-            line[lower] = LowerEnd;
-            line[upper] = UpperEnd;
-        }
-
-        line[Column(drawn.Estimate)] = Estimate;
         return line.ToString();
 
         int Column(double factor) => (int)Math.Round(scale.Position(factor) * (width - 1));

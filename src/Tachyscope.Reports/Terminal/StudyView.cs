@@ -207,7 +207,7 @@ public static class StudyView
             {
                 case ColumnKind.Marks:
                     AppendMark(line, table.Scale is { } scale
-                        && row.Tone != Tone.Aside ? MarkLine.Draw(row.Mark, scale, fit.Marks) : "", fit.Marks, style);
+                        && row.Tone != Tone.Aside ? MarkLine.Draw(row.Marks, scale, fit.Marks) : "", fit.Marks, style);
                     break;
                 case ColumnKind.Verdict:
                     Append(line, $"{row.Tone.Sign()} {row.Verdict}", isLast ? 0 : fit.Width(column), isRight: false, style);

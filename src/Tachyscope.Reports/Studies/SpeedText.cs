@@ -1,0 +1,85 @@
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Speeds;
+using Tachyscope.Reports.Formats;
+
+namespace Tachyscope.Reports.Studies;
+
+/// <summary>Figures of what settles at several speeds: each by itself, and never their mean.</summary>
+internal static class SpeedText
+{
+    /// <summary>Time per call, such as "78.2 ns or 122 ns" where it has two speeds.</summary>
+    public static string Time(CellFindings cell)
+        => cell.Speeds.Count == 0 ? Quantity.Time(cell.NanosecondsPerCall)
+            : Wording.List([.. cell.Speeds.Select(speed => Quantity.Time(speed.NanosecondsPerCall.Estimate))], "or");
+
+    /// <summary>Its factor, such as "÷ 2.56 or ÷ 1.64".</summary>
+    public static string Factor(Contrast contrast) => Several(contrast) is not { } ratios ? Quantity.Factor(contrast.TimeRatio)
+        : Wording.List([.. ratios.Select(Quantity.Factor).Distinct()], "or");
+
+    /// <summary>The share of the other's time it saves.</summary>
+    public static string Saved(Contrast contrast) => Several(contrast) is not { } ratios ? Quantity.Percent(contrast.ShareSaved)
+        : Wording.List([.. ratios.Select(ratio => Quantity.Percent(1 - ratio)).Distinct()], "or");
+
+    /// <summary>The tables of a study's input; none where all have one speed.</summary>
+    /// <param name="cells">The rows.</param>
+    /// <param name="copies">Copies of the code that each process called.</param>
+    public static IEnumerable<FigureTable> Tables(IReadOnlyList<CellFindings> cells, int copies)
+    {
+        var (several, places) = (cells.Where(cell => cell.Speeds.Count > 0).ToList(), copies > 1 ? "placements" : "processes");
+        if (several.Count > 0)
+        {
+            yield return new FigureTable
+            {
+                Title = "several speeds",
+                Of = "variant",
+                Headings = ["time per call", $"in so many {places}", "chance"],
+                Rows = [.. several.SelectMany(Rows)],
+            };
+        }
+
+        var compared = cells.Where(cell => cell.Contrast is { Speeds.Count: > 0 }).ToList();
+        if (compared.Count > 0)
+        {
+            yield return new FigureTable
+            {
+                Title = "compared at each speed",
+                Of = "variant",
+                Headings = ["its speed", "the other's", places, "baseline's time", "verdict"],
+                Rows = [.. compared.SelectMany(cell => cell.Contrast!.Speeds.Select(
+                    speed => Row(cell, cells.FirstOrDefault(other => other.Row == cell.Contrast.Other), speed)))],
+            };
+        }
+    }
+
+    // At each speed of both, the least first; null where both have one.
+    private static List<double>? Several(Contrast contrast)
+        => contrast.Speeds.Count == 0 ? null : [.. contrast.Speeds.Select(speed => speed.TimeRatio.Estimate).Order()];
+
+    private static IEnumerable<FigureRow> Rows(CellFindings cell)
+    {
+        foreach (var speed in cell.Speeds)
+        {
+            yield return Row(Quantity.Time(speed.NanosecondsPerCall), speed.Placements,
+                Wording.Invariant($"{100 * speed.Chance.Lower:0} to {100 * speed.Chance.Upper:0} %"));
+        }
+
+        if (cell.Placements - cell.Speeds.Sum(speed => speed.Placements) is > 0 and var astray)
+        {
+            yield return Row("at none of these", astray, "");
+        }
+
+        FigureRow Row(string time, int placements, string chance)
+            => new(cell.Variant.Name, [time, Wording.Invariant($"{placements} of {cell.Placements}"), chance]);
+    }
+
+    private static FigureRow Row(CellFindings cell, CellFindings? other, SpeedContrast speed) => new(
+        cell.Variant.Name,
+        [
+            At(cell, speed.Speed), other is null ? "" : At(other, speed.OtherSpeed), Wording.Invariant($"{speed.Placements}"),
+            Quantity.Factor(speed.TimeRatio), StudyReporter.Word(speed.Verdict),
+        ]);
+
+    private static string At(CellFindings cell, int speed)
+        => Quantity.Time((cell.Speeds.Count == 0 ? cell.NanosecondsPerCall : cell.Speeds[speed].NanosecondsPerCall).Estimate);
+}
