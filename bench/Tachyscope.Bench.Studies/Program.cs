@@ -12,5 +12,5 @@ return await Studies.RunAsync(
     args,
     [
         KnownCost.Study, Twins.Study, Twins.LookUps, AcrossTargets.Study, Allocation.Study, Gated.Study,
-        .. Everyday.All, .. Shapes.All, .. Usage.All,
+        .. Everyday.All, .. Shapes.All, .. Usage.All, .. Pools.All, Pools.Walk,
     ]);

@@ -12,6 +12,9 @@ namespace Tachyscope;
 
 internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> parts) : StudyBody
 {
+    private const int PoolInputsCompared = 8;
+    private const double MemoryShareOfPool = 0.5;
+
     private readonly Dictionary<int, (TResult Answer, TInput Input)> _references = [];
     private readonly Witness<TInput, TResult> _witness = new(parts);
 
@@ -34,6 +37,7 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
                         + "make it from nothing but its size and seed, as in new Random(seed).");
                 }
 
+                mistakes.AddRange(PoolMistakes(index, seed, made));
                 if (parts.Work is { } perCall)
                 {
                     work.Add(perCall(made));
@@ -86,6 +90,7 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
 
         var reply = request.Variant == request.Reference ? CheckItself(request, answer, input)
             : Compare(request.Input, request.Seed, request.Reference, answer, input);
+        reply = reply.Failure is null ? OfPool(request) ?? reply : reply;
         return reply with
         {
             Observed = [.. _witness.Observe(request, answer, input)],
@@ -189,7 +194,10 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         var loops = cell.Kind == CellKind.Identity ? row.IdentityLoops(inputs, cell.Loop) : row.Loops(inputs, cell.Loop);
         return new MeasuredCell(cell, loops.Warming, loops.Build)
         {
-            Index = index, Clock = loops.Clock, Refill = inputs.Refill, MostCalls = inputs.MostCalls, Stretch = inputs.Stretch,
+            Index = index, Clock = loops.Clock, Refill = inputs.Refill, Stretch = inputs.Stretch,
+            MostCalls = inputs.MostCalls, Cold = loops.Cold,
+            Method = cell.Kind == CellKind.Identity ? null : row.Method,
+            InputOffset = cell.Kind == CellKind.Identity ? null : inputs.Offset,
         };
     }
 
@@ -202,6 +210,12 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             return InputRow<TInput>.Fresh(() => input.Make(seeds.Inputs), parts.Reset);
         }
 
+        if (input.Description.Pool is { } count)
+        {
+            return InputRow<TInput>.Pool(
+                [.. Enumerable.Range(0, count).Select(number => Make(cell.Input, seeds.Inputs + number))], input.Description.IsPoolInTurn, seeds.Shuffle);
+        }
+
         if (!input.Description.IsMix)
         {
             return InputRow<TInput>.Same(Make(cell.Input, seeds.Inputs));
@@ -212,6 +226,33 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             .ToList();
         return InputRow<TInput>.Mix(
             [.. kinds.Select(kind => Make(kind.Index, seeds.Inputs))], [.. kinds.Select(kind => kind.Weight!.Value)], seeds.Shuffle);
+    }
+
+    // A pool whose inputs are all the same tells what a single one tells, and one larger than memory what its paging takes.
+    private IEnumerable<string> PoolMistakes(int index, int seed, TInput first)
+    {
+        var input = parts.Inputs[index].Description;
+        if (input.Pool is not (>= 2 and var count))
+        {
+            yield break;
+        }
+
+        var before = GC.GetAllocatedBytesForCurrentThread();
+        var others = Enumerable.Range(1, Math.Min(PoolInputsCompared, count - 1)).Select(number => Make(index, seed + number)).ToList();
+        var bytes = (GC.GetAllocatedBytesForCurrentThread() - before) / others.Count;
+        if (AnswerEquality.IsComparable(first) && others.TrueForAll(other => AnswerEquality.AreSame(first, other)))
+        {
+            yield return $"the factory of the pool \"{input.Label}\" makes the same from the seeds {seed} to {seed + others.Count}; "
+                + "let what it makes depend on its seed, as in new Random(seed), or add a single one with .Input(…).";
+        }
+
+        var most = GC.GetGCMemoryInfo().TotalAvailableMemoryBytes * MemoryShareOfPool;
+        if (bytes * (double)count > most)
+        {
+            yield return FormattableString.Invariant(
+                $"the pool \"{input.Label}\" takes {bytes * (double)count / 1e9:0.0} GB, {bytes / 1e6:0.###} MB for each, and {most / 1e9:0.0} GB may be used here; ")
+                + FormattableString.Invariant($"give it {Math.Max(1, (long)(most / Math.Max(1, bytes)))} or fewer, or smaller ones.");
+        }
     }
 
     private TInput Make(int input, int seed)
@@ -233,6 +274,37 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
                 Failure = difference.Failure,
                 Reason = $"{difference.Reason} at its first call: the input's factory made something else the second time from the same seed {request.Seed}, or the operation keeps state between calls",
             };
+    }
+
+    // Some more of a pool: who is right on one may be wrong on another.
+    private CheckReply? OfPool(CheckRequest request)
+    {
+        var first = _references[request.Input];
+        try
+        {
+            for (var number = 1; number < Math.Min(PoolInputsCompared, parts.Inputs[request.Input].Description.Pool ?? 0); number++)
+            {
+                _references[request.Input] = Answer(request.Input, request.Seed + number, request.Reference);
+                var (answer, input) = Answer(request.Input, request.Seed + number, request.Variant);
+                Enumerate(answer);
+                if (Difference(answer, input, request.Input, request.Reference) is { } difference)
+                {
+                    return difference with { Reason = FormattableString.Invariant($"{difference.Reason}, on the pool's input of seed {request.Seed + number}") };
+                }
+            }
+
+            return null;
+        }
+#pragma warning disable CA1031 // Whatever the user's operation throws is the finding.
+        catch (Exception exception)
+#pragma warning restore CA1031
+        {
+            return new CheckReply { Failure = CellFailureKind.Threw, Reason = $"threw {ExceptionText.Of(exception)}, on one of the pool's inputs" };
+        }
+        finally
+        {
+            _references[request.Input] = first;
+        }
     }
 
     private CheckReply Compare(int input, int seed, int reference, TResult answer, TInput answered)

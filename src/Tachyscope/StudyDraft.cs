@@ -73,4 +73,52 @@ public sealed class StudyDraft
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
     public StudyDraft<TInput> Input<TInput>(string label, double weight, Func<int, TInput> make)
         => new StudyDraft<TInput>(_title, []).Input(label, weight, make);
+
+    /// <summary>Adds an input of which there are many alike, for calls to take one after the other.</summary>
+    /// <remarks>
+    /// One object read again and again keeps the caches hot and teaches the branch predictor what it holds, which flatters branchy code and
+    /// big tables. A pool is shown beside a single input of the same label, and where it changes who is faster, that is told.
+    /// </remarks>
+    /// <typeparam name="TInput">What the operation works on.</typeparam>
+    /// <param name="label">What kind of input it is; "64 × label" is the pool's own.</param>
+    /// <param name="count">How many there are, two or more; together they have to fit into half of the memory.</param>
+    /// <param name="make">Makes one from its seed; other seeds must make others.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Pool<TInput>(string label, int count, Func<int, TInput> make)
+        => new StudyDraft<TInput>(_title, []).Pool(label, count, make);
+
+    /// <summary>Adds one input per size, of each of which there are many alike, for calls to take one after the other.</summary>
+    /// <typeparam name="TInput">What the operation works on.</typeparam>
+    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="sizes">The sizes, each above or equal to 0.</param>
+    /// <param name="count">How many there are of each, two or more.</param>
+    /// <param name="make">Makes one of a size from its seed; other seeds must make others.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Pools<TInput>(string axis, IEnumerable<int> sizes, int count, Func<int, int, TInput> make)
+        => new StudyDraft<TInput>(_title, []).Pools(axis, sizes, count, make);
+
+    /// <summary>Adds an input of which there are many alike, for calls to take one after the other.</summary>
+    /// <remarks>
+    /// One object read again and again keeps the caches hot and teaches the branch predictor what it holds, which flatters branchy code and
+    /// big tables. A pool is shown beside a single input of the same label, and where it changes who is faster, that is told.
+    /// </remarks>
+    /// <typeparam name="TInput">What the operation works on.</typeparam>
+    /// <param name="label">What kind of input it is; "64 × label" is the pool's own.</param>
+    /// <param name="count">How many there are, two or more; together they have to fit into half of the memory.</param>
+    /// <param name="order">In which order calls take them.</param>
+    /// <param name="make">Makes one from its seed; other seeds must make others.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Pool<TInput>(string label, int count, PoolOrder order, Func<int, TInput> make)
+        => new StudyDraft<TInput>(_title, []).Pool(label, count, order, make);
+
+    /// <summary>Adds one input per size, of each of which there are many alike, for calls to take one after the other.</summary>
+    /// <typeparam name="TInput">What the operation works on.</typeparam>
+    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="sizes">The sizes, each above or equal to 0.</param>
+    /// <param name="count">How many there are of each, two or more.</param>
+    /// <param name="order">In which order calls take them.</param>
+    /// <param name="make">Makes one of a size from its seed; other seeds must make others.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Pools<TInput>(string axis, IEnumerable<int> sizes, int count, PoolOrder order, Func<int, int, TInput> make)
+        => new StudyDraft<TInput>(_title, []).Pools(axis, sizes, count, order, make);
 }

@@ -101,6 +101,59 @@ public sealed class StudyDraft<TInput>
         return With([new InputMaker<TInput>(new InputDescription { Label = label, Weight = weight }, make)]);
     }
 
+    /// <summary>Adds an input of which there are many alike, for calls to take one after the other.</summary>
+    /// <remarks>
+    /// One object read again and again keeps the caches hot and teaches the branch predictor what it holds, which flatters branchy code and
+    /// big tables. A pool is shown beside a single input of the same label, and where it changes who is faster, that is told.
+    /// </remarks>
+    /// <param name="label">What kind of input it is; "64 × label" is the pool's own.</param>
+    /// <param name="count">How many there are, two or more; together they have to fit into half of the memory.</param>
+    /// <param name="make">Makes one from its seed; other seeds must make others.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Pool(string label, int count, Func<int, TInput> make)
+        => Pool(label, count, PoolOrder.Shuffled, make);
+
+    /// <summary>Adds one input per size, of each of which there are many alike, for calls to take one after the other.</summary>
+    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="sizes">The sizes, each above or equal to 0.</param>
+    /// <param name="count">How many there are of each, two or more.</param>
+    /// <param name="make">Makes one of a size from its seed; other seeds must make others.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Pools(string axis, IEnumerable<int> sizes, int count, Func<int, int, TInput> make)
+        => Pools(axis, sizes, count, PoolOrder.Shuffled, make);
+
+    /// <summary>Adds an input of which there are many alike, for calls to take one after the other.</summary>
+    /// <remarks>
+    /// One object read again and again keeps the caches hot and teaches the branch predictor what it holds, which flatters branchy code and
+    /// big tables. A pool is shown beside a single input of the same label, and where it changes who is faster, that is told.
+    /// </remarks>
+    /// <param name="label">What kind of input it is; "64 × label" is the pool's own.</param>
+    /// <param name="count">How many there are, two or more; together they have to fit into half of the memory.</param>
+    /// <param name="order">In which order calls take them.</param>
+    /// <param name="make">Makes one from its seed; other seeds must make others.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Pool(string label, int count, PoolOrder order, Func<int, TInput> make)
+    {
+        ArgumentNullException.ThrowIfNull(label);
+        ArgumentNullException.ThrowIfNull(make);
+        return With([Pooled(new InputMaker<TInput>(new InputDescription { Label = label }, make), count, order)]);
+    }
+
+    /// <summary>Adds one input per size, of each of which there are many alike, for calls to take one after the other.</summary>
+    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="sizes">The sizes, each above or equal to 0.</param>
+    /// <param name="count">How many there are of each, two or more.</param>
+    /// <param name="order">In which order calls take them.</param>
+    /// <param name="make">Makes one of a size from its seed; other seeds must make others.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public StudyDraft<TInput> Pools(string axis, IEnumerable<int> sizes, int count, PoolOrder order, Func<int, int, TInput> make)
+    {
+        ArgumentNullException.ThrowIfNull(axis);
+        ArgumentNullException.ThrowIfNull(sizes);
+        ArgumentNullException.ThrowIfNull(make);
+        return With(sizes.Select(size => Pooled(Sized([new(axis, size)], seed => make(size, seed)), count, order)));
+    }
+
     /// <summary>Adds the variant the others are compared with.</summary>
     /// <typeparam name="TResult">What the operation answers; the same for every variant.</typeparam>
     /// <param name="name">Its name, unique in the study.</param>
@@ -201,6 +254,15 @@ public sealed class StudyDraft<TInput>
         var label = string.Join(", ", sizes.Select(size => string.Create(CultureInfo.InvariantCulture, $"{size.Value:N0} {size.Axis}")));
         return new(new InputDescription { Label = label, Sizes = sizes }, make);
     }
+
+    private static InputMaker<TInput> Pooled(InputMaker<TInput> one, int count, PoolOrder order) => one with
+    {
+        Description = one.Description with
+        {
+            Label = string.Create(CultureInfo.InvariantCulture, $"{count:N0} × {one.Description.Label}"), Pool = count,
+            IsPoolInTurn = order == PoolOrder.InTurn,
+        },
+    };
 
     private StudyDraft<TInput> With(IEnumerable<InputMaker<TInput>> inputs) => new(_title, [.. _inputs, .. inputs]);
 

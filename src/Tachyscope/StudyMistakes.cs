@@ -8,6 +8,7 @@ namespace Tachyscope;
 internal static class StudyMistakes
 {
     private const int MostThreads = 1_024;
+    private const int MostOfPool = 1_000_000;
 
     public static string Of(string study, string mistake) => $"study \"{study}\": {mistake}";
 
@@ -46,7 +47,7 @@ internal static class StudyMistakes
             yield return "it asks for the same number of threads twice; list each once in .Threads(…).";
         }
 
-        var isMixed = parts.Inputs.Any(input => input.Description.IsMix);
+        var (isMixed, isPooled) = (parts.Inputs.Any(input => input.Description.IsMix), parts.Inputs.Any(input => input.Description.Pool is not null));
         if (parts.ThreadCounts.Length > 0 && (parts.IsInputChanged || parts.Rows.Any(row => row.Description.Loop.Path == CallPath.Awaited)))
         {
             yield return "it calls from several threads operations that change their input or are awaited; leave out .Threads(…), or those operations.";
@@ -57,12 +58,23 @@ internal static class StudyMistakes
             yield return "it mixes inputs that its variants change; leave out the weights or .ChangesInput().";
         }
 
-        foreach (var row in parts.Rows.Where(row => (isMixed || parts.IsInputChanged) && !row.TakesEachInput))
+        foreach (var row in parts.Rows.Where(row => parts.IsInputChanged && !row.TakesEachInput))
         {
             yield return $"\"{row.Description.Variant}\" prepares something of one input and is called with others; give it a prepare that takes no input, as in prepare: () => ….";
         }
 
-        foreach (var mistake in parts.Rows.Any(row => row.Description.Guest is not null) ? OfGuests(parts, isMixed) : [])
+        foreach (var input in parts.Inputs.Where(input => input.Description.Pool is < 2 or > MostOfPool))
+        {
+            yield return FormattableString.Invariant(
+                $"the pool \"{input.Description.Label}\" has {input.Description.Pool} inputs; give it 2 to {MostOfPool:N0}, or add a single one with .Input(…).");
+        }
+
+        if (isPooled && parts.IsInputChanged)
+        {
+            yield return "it has a pool of inputs that its variants change, of which every call gets a fresh one as it is; leave out .Pool(…) or .ChangesInput().";
+        }
+
+        foreach (var mistake in parts.Rows.Any(row => row.Description.Guest is not null) ? OfGuests(parts, isMixed, isPooled) : [])
         {
             yield return mistake;
         }
@@ -74,7 +86,8 @@ internal static class StudyMistakes
         }
     }
 
-    private static IEnumerable<string> OfGuests<TInput, TResult>(StudyParts<TInput, TResult> parts, bool isMixed)
+    private static IEnumerable<string> OfGuests<TInput, TResult>(
+        StudyParts<TInput, TResult> parts, bool isMixed, bool isPooled)
     {
         if (parts.ThreadCounts.Length > 0)
         {
@@ -95,6 +108,11 @@ internal static class StudyMistakes
         if (isMixed)
         {
             yield return "it mixes inputs, and a guest is called on one at a time; leave out the weights or .Guest(…).";
+        }
+
+        if (isPooled)
+        {
+            yield return "it has a pool of inputs, and a guest is called on one at a time; leave out .Pool(…) or .Guest(…).";
         }
     }
 

@@ -199,7 +199,7 @@ internal static class PatternCaveats
     // How many times as long it takes on the largest input as on the smallest.
     private static Interval Growth(SittingsView view, int row, int smallest, int largest)
     {
-        int? Small(SittingFigures sitting) => sitting.Taken.Find(CellKind.Variant, row, smallest, view.Order(row), view.Target);
+        int? Small(SittingFigures sitting) => sitting.Taken.Find(CellKind.Variant, row, smallest, view.Way(row), view.Target);
         var grown = view.PerSitting(row, largest, (sitting, own) => Small(sitting) is { } small
             ? Math.Log(sitting.MedianTime(own, view.ReferenceBeat) / sitting.MedianTime(small, view.ReferenceBeat))
             : double.NaN);

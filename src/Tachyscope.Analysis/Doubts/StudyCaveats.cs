@@ -16,6 +16,7 @@ internal static class StudyCaveats
             .Concat(ground.Findings.Inputs.SelectMany(OfBaseline))
             .Concat(OfTwins(ground))
             .Concat(OfRepeats(ground))
+            .Concat(ground.Findings.Inputs.SelectMany(input => OfPool(ground.Findings, input)))
             .Concat(OfIncidents(ground));
 
     private static IEnumerable<Caveat> OfAnswers(CaveatGround ground)
@@ -42,6 +43,33 @@ internal static class StudyCaveats
                 _ => ("ignores-input", "it may not do the work at all", "look whether it reads its input; give inputs whose answers differ"),
             };
             yield return new Caveat { Name = name, Subject = ground.Subject(seen.Variant, seen.Input), Evidence = $"{seen.Evidence}: {meaning}", WayOut = wayOut };
+        }
+    }
+
+    // Beside the one input that the pool has many of.
+    private static IEnumerable<Caveat> OfPool(StudyFindings findings, InputFindings pool)
+    {
+        var single = pool.Input.Pool is null ? null : findings.Inputs.FirstOrDefault(
+            input => input.Input.Pool is null && pool.Input.Label.EndsWith($" × {input.Input.Label}", StringComparison.Ordinal));
+        if (single is null)
+        {
+            yield break;
+        }
+
+        var turned = pool.Pairs.Join(single.Pairs, pair => (pair.Row, pair.Other), pair => (pair.Row, pair.Other), (many, one) => (Many: many, One: one))
+            .Where(pair => pair.Many.Verdict is Verdict.Faster or Verdict.Slower && pair.One.Verdict == pair.Many.Verdict.Reversed())
+            .Select(pair => pair.Many.Verdict == Verdict.Faster ? pair : (Many: pair.Many.Reversed(), One: pair.One.Reversed()))
+            .OrderBy(pair => pair.Many.TimeRatio.Estimate).ToList();
+        if (turned.Count > 0)
+        {
+            var (many, one) = turned[0];
+            yield return new Caveat
+            {
+                Name = "pool-turns-order",
+                Subject = pool.Input.Label,
+                Evidence = Text($"{findings.Study.Variants[many.Row].Name} takes {one.TimeRatio.Estimate:0.00} times {findings.Study.Variants[many.Other].Name}'s time on one input, which caches and branch predictor learn by heart, and {many.TimeRatio.Estimate:0.00} times on {pool.Input.Pool:N0} alike"),
+                WayOut = "believe the pool, unless your program works on one and the same object again and again",
+            };
         }
     }
 

@@ -21,7 +21,7 @@ internal sealed class SittingReadings
     private readonly List<int>[] _ofCell;
     private readonly List<double> _allBeats = [];
     private readonly List<int> _roundsOfBeats = [];
-    private readonly Dictionary<(CellKind, int, int, CallOrder, int), int> _found = [];
+    private readonly Dictionary<(CellKind, int, int, LoopWay, int), int> _found = [];
     private readonly Lazy<double[]> _roundBeats;
 
     public SittingReadings(SittingRecord sitting)
@@ -42,7 +42,7 @@ internal sealed class SittingReadings
         {
             // The copies of an operation are one cell, whose rounds call one copy or another.
             var found = sitting.Cells[cell];
-            var key = (found.Kind, found.Variant, found.Input, found.Loop.Order, found.Target);
+            var key = (found.Kind, found.Variant, found.Input, LoopWay.Of(found.Loop), found.Target);
             _found.TryAdd(key, cell);
             _ofCopies[cell] = found.Kind is CellKind.Variant or CellKind.Twin ? _found[key] : cell;
             _hasCopies[_ofCopies[cell]] |= found.Copy != sitting.Cells[_ofCopies[cell]].Copy;
@@ -90,8 +90,8 @@ internal sealed class SittingReadings
     public IEnumerable<Reading> Of(int cell) => _ofCell[cell].Select(index => Record.Readings[index]);
 
     /// <summary>Index of a cell; null when the sitting has no such cell.</summary>
-    public int? Find(CellKind kind, int variant, int input, CallOrder order, int target)
-        => _found.TryGetValue((kind, variant, input, order, target), out var cell) ? cell : null;
+    public int? Find(CellKind kind, int variant, int input, LoopWay way, int target)
+        => _found.TryGetValue((kind, variant, input, way, target), out var cell) ? cell : null;
 
     /// <summary>Whether the gauge was read beside its readings, and what it reads on a quiet core is known.</summary>
     public bool IsGauged { get; }

@@ -9,8 +9,8 @@ namespace Tachyscope.Analysis.Estimates;
 internal sealed class SittingsView(
     StudyRecord record, IReadOnlyList<SittingFigures> sittings, double referenceBeat, double level, double marginShare, int target = 0)
 {
-    private readonly Dictionary<(int Row, int Input, CallOrder Order, int Target), double[]> _times = [];
-    private readonly Dictionary<(int Row, int Input, CallOrder Order, int Target), double?> _atMost = [];
+    private readonly Dictionary<(int Row, int Input, LoopWay Way, int Target), double[]> _times = [];
+    private readonly Dictionary<(int Row, int Input, LoopWay Way, int Target), double?> _atMost = [];
     private readonly HashSet<(int Row, int Input)> _failed = [.. record.Failures.Select(failure => (failure.Variant, failure.Input))];
 
     public StudyRecord Record { get; } = record;
@@ -31,10 +31,17 @@ internal sealed class SittingsView(
         => !_failed.Contains((variant, input)) ? null
             : Record.Failures.First(failure => failure.Variant == variant && failure.Input == input);
 
-    public CallOrder Order(int variant) => Record.Study.Variants[variant].Loop.Order;
+    public LoopWay Way(int variant) => LoopWay.Of(Record.Study.Variants[variant].Loop);
+
+    /// <summary>Sizes of the caches that were emptied before calls in further loops, the smallest first.</summary>
+    public IReadOnlyList<long> EmptiedBytes { get; } = [.. sittings.SelectMany(sitting => sitting.Record.Cells)
+        .Select(cell => cell.Loop.EmptiedBytes).OfType<long>().Distinct().Order()];
+
+    /// <summary>Time per call in one of its loops, in nanoseconds.</summary>
+    public double[] Times(int variant, int input, LoopWay way) => Times(variant, input, way, Target);
 
     /// <summary>Time per call in the order of calls the row is shown with, in nanoseconds.</summary>
-    public double[] Times(int variant, int input) => Times(variant, input, Order(variant), Target);
+    public double[] Times(int variant, int input) => Times(variant, input, Way(variant), Target);
 
     /// <summary>The same with collections paid.</summary>
     public double[] PaidTimes(int variant, int input)
@@ -50,11 +57,11 @@ internal sealed class SittingsView(
     }
 
     /// <summary>Time per call: with its interval where it was measured, else at most so much.</summary>
-    public Interval Time(int variant, int input, CallOrder order)
-        => Limited(SampleStatistics.MeanInterval(Times(variant, input, order, Target), Level), AtMost(variant, input, order, Target));
+    public Interval Time(int variant, int input, LoopWay way)
+        => Limited(SampleStatistics.MeanInterval(Times(variant, input, way, Target), Level), AtMost(variant, input, way, Target));
 
     /// <summary>Time per call in the order of calls the row is shown with.</summary>
-    public Interval Time(int variant, int input) => Time(variant, input, Order(variant));
+    public Interval Time(int variant, int input) => Time(variant, input, Way(variant));
 
     /// <summary>The same with collections paid.</summary>
     public Interval PaidTime(int variant, int input)
@@ -65,30 +72,30 @@ internal sealed class SittingsView(
         => PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell].PauseNanoseconds > 0).Contains(true);
 
     /// <summary>What a row takes at most, in nanoseconds, where its loop may leave as much; null where its time was measured.</summary>
-    public double? AtMost(int variant, int input) => AtMost(variant, input, Order(variant), Target);
+    public double? AtMost(int variant, int input) => AtMost(variant, input, Way(variant), Target);
 
     /// <summary>The same on another target.</summary>
-    public double? AtMost(int variant, int input, int onTarget) => AtMost(variant, input, Order(variant), onTarget);
+    public double? AtMost(int variant, int input, int onTarget) => AtMost(variant, input, Way(variant), onTarget);
 
     /// <summary>The loop a row was measured in; as it is declared where it was not.</summary>
-    public LoopShape Loop(int variant, int input) => Loop(variant, input, Order(variant), Target) ?? Record.Study.Variants[variant].Loop;
+    public LoopShape Loop(int variant, int input) => Loop(variant, input, Way(variant), Target) ?? Record.Study.Variants[variant].Loop;
 
     /// <summary>What a figure of two rows comes to, one value for each sitting that has both; the row compared may be the twin.</summary>
     public T[] PerSitting<T>(CellKind kind, int variant, int reference, int input, Func<SittingFigures, int, int, T> figure)
-        => [.. Found(kind, variant, input, Order(variant), Target)
+        => [.. Found(kind, variant, input, Way(variant), Target)
             .Select(found => (found.Sitting, found.Cell,
-                Other: found.Sitting.Taken.Find(CellKind.Variant, reference, input, Order(reference), Target)))
+                Other: found.Sitting.Taken.Find(CellKind.Variant, reference, input, Way(reference), Target)))
             .Where(found => found.Cell is not null && found.Other is not null)
             .Select(found => figure(found.Sitting, found.Cell!.Value, found.Other!.Value))];
 
     /// <summary>What a figure of one row comes to, one value for each sitting that has it.</summary>
     public T[] PerSitting<T>(int variant, int input, Func<SittingFigures, int, T> figure)
-        => [.. Found(CellKind.Variant, variant, input, Order(variant), Target)
+        => [.. Found(CellKind.Variant, variant, input, Way(variant), Target)
             .Where(found => found.Cell is not null).Select(found => figure(found.Sitting, found.Cell!.Value))];
 
     /// <summary>What a figure of one row comes to, as a series.</summary>
     public double[] Series(int variant, int input, Func<SittingFigures, int, double> figure)
-        => Series(CellKind.Variant, variant, input, Order(variant), Target, figure);
+        => Series(CellKind.Variant, variant, input, Way(variant), Target, figure);
 
     /// <summary>What a figure of two cells comes to, as a series.</summary>
     /// <param name="kind">Kind of the first; the second is a variant.</param>
@@ -98,8 +105,8 @@ internal sealed class SittingsView(
     /// <param name="otherTarget">Target of the second.</param>
     /// <param name="figure">The figure.</param>
     public double[] Series(CellKind kind, int row, int other, int input, int otherTarget, Func<SittingFigures, int, int, double> figure)
-        => Series(kind, row, input, Order(row), Target, (sitting, cell) =>
-            sitting.Taken.Find(CellKind.Variant, other, input, Order(other), otherTarget) is { } reference
+        => Series(kind, row, input, Way(row), Target, (sitting, cell) =>
+            sitting.Taken.Find(CellKind.Variant, other, input, Way(other), otherTarget) is { } reference
                 ? figure(sitting, cell, reference)
                 : double.NaN);
 
@@ -118,37 +125,45 @@ internal sealed class SittingsView(
 
     /// <summary>Share of the row's time in each of its stages, as series; the cost of the marks is taken out.</summary>
     public IReadOnlyList<StageSeries> Stages(int variant, int input) => StageSeries.Of(
-        [.. Found(CellKind.Variant, variant, input, Order(variant), Target).Select(found => found.Cell is { } cell
+        [.. Found(CellKind.Variant, variant, input, Way(variant), Target).Select(found => found.Cell is { } cell
             ? (found.Sitting.Record.StageCosts.FirstOrDefault(cost => cost.Worker == found.Sitting.Record.Cells[cell].Worker),
                 found.Sitting.Record.StageReadings.Where(reading => reading.Cell == cell).ToList())
             : ((StageCost?)null, new List<StageReading>()))]);
 
     /// <summary>The row's cell in each sitting, with the sitting's index; null where it has none.</summary>
     public IEnumerable<(int Index, SittingFigures Sitting, int? Cell)> Cells(CellKind kind, int variant, int input)
-        => Found(kind, variant, input, Order(variant), Target).Select((found, index) => (index, found.Sitting, found.Cell));
+        => Found(kind, variant, input, Way(variant), Target).Select((found, index) => (index, found.Sitting, found.Cell));
+
+    /// <summary>What was heard of the code of a row in one copy of a sitting; null where nothing was.</summary>
+    public CellCode? Code(int sitting, int copy, int variant, int input)
+    {
+        var record = sittings[sitting].Record;
+        return record.WarmUps.FirstOrDefault(warm => record.Cells[warm.Cell] is { Kind: CellKind.Variant } cell
+            && (cell.Variant, cell.Input, cell.Target, cell.Copy, LoopWay.Of(cell.Loop)) == (variant, input, Target, copy, Way(variant)))?.Code;
+    }
 
     private static Interval Limited(Interval time, double? atMost)
         => atMost is not { } most ? time
             : new Interval(most, 0, Math.Max(most, double.IsFinite(time.Upper) ? time.Upper : most), time.Level) { Bound = Bound.AtMost };
 
-    private double[] Times(int variant, int input, CallOrder order, int onTarget)
-        => _times.TryGetValue((variant, input, order, onTarget), out var found) ? found
-            : _times[(variant, input, order, onTarget)] =
-                Series(CellKind.Variant, variant, input, order, onTarget, (sitting, cell) => sitting.MedianTime(cell, ReferenceBeat));
+    private double[] Times(int variant, int input, LoopWay way, int onTarget)
+        => _times.TryGetValue((variant, input, way, onTarget), out var found) ? found
+            : _times[(variant, input, way, onTarget)] =
+                Series(CellKind.Variant, variant, input, way, onTarget, (sitting, cell) => sitting.MedianTime(cell, ReferenceBeat));
 
-    private double? AtMost(int variant, int input, CallOrder order, int onTarget)
-        => _atMost.TryGetValue((variant, input, order, onTarget), out var found) ? found
-            : _atMost[(variant, input, order, onTarget)] = Loop(variant, input, order, onTarget)?.ResidueNanoseconds() is { } residue
-                && SampleStatistics.Mean(Times(variant, input, order, onTarget)) <= residue ? residue : null;
+    private double? AtMost(int variant, int input, LoopWay way, int onTarget)
+        => _atMost.TryGetValue((variant, input, way, onTarget), out var found) ? found
+            : _atMost[(variant, input, way, onTarget)] = Loop(variant, input, way, onTarget)?.ResidueNanoseconds() is { } residue
+                && SampleStatistics.Mean(Times(variant, input, way, onTarget)) <= residue ? residue : null;
 
-    private LoopShape? Loop(int variant, int input, CallOrder order, int onTarget)
-        => Found(CellKind.Variant, variant, input, order, onTarget).Where(found => found.Cell is not null)
+    private LoopShape? Loop(int variant, int input, LoopWay way, int onTarget)
+        => Found(CellKind.Variant, variant, input, way, onTarget).Where(found => found.Cell is not null)
             .Select(found => found.Sitting.Record.Cells[found.Cell!.Value].Loop).MaxBy(loop => loop.ResidueNanoseconds());
 
-    private double[] Series(CellKind kind, int variant, int input, CallOrder order, int onTarget, Func<SittingFigures, int, double> figure)
-        => [.. Found(kind, variant, input, order, onTarget)
+    private double[] Series(CellKind kind, int variant, int input, LoopWay way, int onTarget, Func<SittingFigures, int, double> figure)
+        => [.. Found(kind, variant, input, way, onTarget)
             .Select(found => found.Cell is { } cell ? figure(found.Sitting, cell) : double.NaN)];
 
-    private IEnumerable<(SittingFigures Sitting, int? Cell)> Found(CellKind kind, int variant, int input, CallOrder order, int onTarget)
-        => sittings.Select(sitting => (sitting, sitting.Taken.Find(kind, variant, input, order, onTarget)));
+    private IEnumerable<(SittingFigures Sitting, int? Cell)> Found(CellKind kind, int variant, int input, LoopWay way, int onTarget)
+        => sittings.Select(sitting => (sitting, sitting.Taken.Find(kind, variant, input, way, onTarget)));
 }

@@ -25,7 +25,7 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             };
         }
 
-        var time = _view.Time(variant, input, _row.Loop.Order);
+        var time = _view.Time(variant, input);
         var signals = _view.Signals(variant, input);
         var warmUps = _view.WarmUps(variant, input).ToList();
         var diagnosis = _view.Record.Diagnoses.FirstOrDefault(diagnosis => diagnosis.Variant == variant && diagnosis.Input == input);
@@ -36,9 +36,13 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             Place = place,
             NanosecondsPerCall = time,
             Speeds = pairing.Speeds.Of(variant, input),
+            SpeedCause = pairing.Speeds.Cause(variant, input),
+            IsInlined = Inlined(warmUps),
             Placements = pairing.Speeds.Placements(variant, input),
             OverlappedNanosecondsPerCall = Overlapped(),
             PaidNanosecondsPerCall = _view.IsAnyPaused(variant, input) ? _view.PaidTime(variant, input) : null,
+            CalledNanosecondsPerCall = Called(),
+            Cold = [.. Cold()],
             SharedTimeRatio = SampleStatistics.MeanInterval(_view.SharedRatios(variant, input), _view.Level) is { IsBounded: true } shared
                 ? shared.Through(Math.Exp)
                 : null,
@@ -78,12 +82,38 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
                 CellKind.Variant, variant, reference, input, (sitting, cell, other) => Rounds(sitting.LogsByCopy(cell, other))))
             : SpreadLevels.Of(_view.PerSitting(variant, input, (sitting, cell) => Rounds(sitting.LogsByCopy(cell, null))));
 
+    // The same in all processes, or nothing that can be said in a word.
+    private static bool? Inlined(List<WarmUp> warmUps)
+        => warmUps.Select(warm => warm.Code?.IsInlined).Distinct().ToList() is [var inlined] ? inlined : null;
+
     private static IReadOnlyList<double[]> Rounds(IReadOnlyList<(int Copy, double[] Logs)> copies) => [.. copies.Select(copy => copy.Logs)];
 
     private Interval? Overlapped()
     {
-        var time = _view.Time(variant, input, CallOrder.Overlapped);
+        var time = _view.Time(variant, input, new LoopWay(CallOrder.Overlapped));
         return _row.Loop.Order == CallOrder.Overlapped || !time.IsKnown ? null : time;
+    }
+
+    private Interval? Called()
+        => _view.Time(variant, input, _view.Way(variant) with { IsCalled = true }) is { IsKnown: true } time ? time : null;
+
+    private IEnumerable<ColdFindings> Cold()
+    {
+        foreach (var bytes in _view.EmptiedBytes)
+        {
+            LoopWay Emptied(int row) => _view.Way(row) with { EmptiedBytes = bytes };
+            var time = _view.Time(variant, input, Emptied(variant));
+            if (time.IsKnown)
+            {
+                var other = _view.Record.Study.Reference(variant) is { } reference && reference != variant ? reference : (int?)null;
+                yield return new ColdFindings(bytes, time, other is { } baseline && time.IsMeasured
+                    ? SampleStatistics.MeanInterval(
+                        Pairing.Difference(Logs(variant, Emptied(variant)), Logs(baseline, Emptied(baseline))), _view.Level).Through(Math.Exp)
+                    : null);
+            }
+        }
+
+        double[] Logs(int row, LoopWay way) => [.. _view.Times(row, input, way).Select(time => Math.Log(time))];
     }
 
     private static WarmUpFindings WarmUp(List<WarmUp> warmUps, CellDiagnosis? diagnosis) => new()

@@ -34,6 +34,15 @@ public sealed record CellFindings
     /// </summary>
     public IReadOnlyList<Speed> Speeds { get; init; } = [];
 
+    /// <summary>What goes along with its speeds; null where it has one, or nothing was found.</summary>
+    public SpeedCause? SpeedCause { get; init; }
+
+    /// <summary>
+    /// Whether the operation is part of its measured loop, instead of being called by it: in all processes, in none, or in some (null), or
+    /// not known (null).
+    /// </summary>
+    public bool? IsInlined { get; init; }
+
     /// <summary>Placements looked at for that: processes, and the copies of the code in each; 0 where they could not be told apart.</summary>
     public int Placements { get; init; }
 
@@ -52,6 +61,12 @@ public sealed record CellFindings
 
     /// <summary>Time per call where calls may run side by side; null when that was not read.</summary>
     public Interval? OverlappedNanosecondsPerCall { get; init; }
+
+    /// <summary>Time per call where it stays a call, whatever the compiler would do; null when that was not read.</summary>
+    public Interval? CalledNanosecondsPerCall { get; init; }
+
+    /// <summary>Time per call with the caches emptied before it, the smallest cache first; empty when that was not read.</summary>
+    public IReadOnlyList<ColdFindings> Cold { get; init; } = [];
 
     /// <summary>The loop it was measured in.</summary>
     public LoopShape Loop { get; init; } = new();

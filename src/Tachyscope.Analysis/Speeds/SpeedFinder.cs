@@ -38,6 +38,16 @@ internal sealed class SpeedFinder(SittingsView view)
         })];
     }
 
+    /// <summary>What goes along with the row's speeds; null where it has one, or nothing does that was heard of.</summary>
+    public SpeedCause? Cause(int row, int input)
+    {
+        var settled = Find(CellKind.Variant, row, input);
+        return settled.Count < 2 ? null : CauseFinder.Find([.. settled.Placements.Zip(settled.Speeds)
+            .Where(found => found.Second != Heaps.Astray)
+            .Select(found => (Speed: found.Second, Code: view.Code(found.First.Sitting, found.First.Copy, row, input)))
+            .Where(found => found.Code is not null).Select(found => (found.Speed, found.Code!))]);
+    }
+
     /// <summary>Placements that were looked at; 0 where they are too few.</summary>
     public int Placements(int row, int input) => Find(CellKind.Variant, row, input).Placements.Length;
 
@@ -112,7 +122,7 @@ internal sealed class SpeedFinder(SittingsView view)
 
     private IEnumerable<Placement> Ratios(CellKind kind, int row, int other, int input)
         => Found(kind, row, input, (sitting, cell)
-            => sitting.Taken.Find(CellKind.Variant, other, input, view.Order(other), view.Target) is { } reference
+            => sitting.Taken.Find(CellKind.Variant, other, input, view.Way(other), view.Target) is { } reference
                 ? sitting.LogsByCopy(cell, reference)
                 : []);
 

@@ -99,6 +99,22 @@ internal sealed class MeasuringOptions
         CustomParser = CountValue.UpTo(MostCopies, "write how many copies of the code each sitting is to call, such as 4"),
     };
 
+    private readonly Option<bool> _speeds = new("--speeds")
+    {
+        Description = "Hold 14 sittings, hear what is compiled in each, and tell the speeds that the same code settles at, and what goes along "
+            + "with them.",
+    };
+
+    private readonly Option<bool> _called = new("--called")
+    {
+        Description = "Read every variant in a second loop too, which calls it and never takes it in, as code elsewhere might.",
+    };
+
+    private readonly Option<bool> _cold = new("--cold")
+    {
+        Description = "Read every variant with the caches emptied before each call too: the first, the first two, all.",
+    };
+
     private readonly Option<bool> _overlapped = new("--overlapped")
     {
         Description = "Read every variant in a second loop too, in which calls may run side by side.",
@@ -151,7 +167,7 @@ internal sealed class MeasuringOptions
         [
             // Those of every day first.
             .. hasStudies ? (Option[])[_only] : [], _within, _precision, _margin, .. hasTargets ? (Option[])[_targets] : [], _out.Option,
-            _repeat, _explain, _apart, _overlapped, _collections, _copies, _seed, _patience, _rebuild, _insist,
+            _repeat, _explain, _apart, _overlapped, _called, _cold, _speeds, _collections, _copies, _seed, _patience, _rebuild, _insist,
         ];
         foreach (var option in options)
         {
@@ -199,7 +215,7 @@ internal sealed class MeasuringOptions
     }
 
     private Option[] Shaping
-        => [_only, _within, _precision, _margin, _targets, _repeat, _explain, _apart, _overlapped, _collections, _copies,
+        => [_only, _within, _precision, _margin, _targets, _repeat, _explain, _apart, _overlapped, _called, _cold, _speeds, _collections, _copies,
         _seed, _patience];
 
     /// <summary>What the few say; the rest is as by default.</summary>
@@ -224,6 +240,9 @@ internal sealed class MeasuringOptions
         Repeats = result.GetValue(_repeat),
         Copies = result.GetValue(_copies),
         IsOverlappedRead = result.GetValue(_overlapped),
+        IsCalledRead = result.GetValue(_called),
+        IsColdRead = result.GetValue(_cold),
+        AreSpeedsSought = result.GetValue(_speeds),
         IsCollectionHeld = result.GetValue(_collections) == Held,
         IsCollectionCompared = result.GetValue(_collections) == Both,
         Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().SelectMany(word => Explained[word])],

@@ -94,6 +94,10 @@ public static class Surveyor
         return line?["PRETTY_NAME=".Length..].Trim('"') ?? RuntimeInformation.OSDescription;
     }
 
+    /// <summary>Sizes of the first processor's caches for data, in bytes, the smallest first; empty where the system does not tell.</summary>
+    public static IReadOnlyList<long> CacheSizes()
+        => [.. Caches().Where(cache => cache.Holds != "Instruction").Select(cache => cache.SizeBytes).Distinct().Order()];
+
     private static List<CacheLevel> Caches()
     {
         const string Root = "/sys/devices/system/cpu/cpu0/cache";

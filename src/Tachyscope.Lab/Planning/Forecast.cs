@@ -66,8 +66,10 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
         var cells = (((study.Variants.Count + 1) * study.Inputs.Count) + 1) * targets;
         var ready = ReadySeconds + (ReadySecondsPerCell * cells);
         var reading = Math.Max(ReadingSeconds, LeastRounds * RoundSecondsPerCell * cells);
-        var together = (Math.Ceiling(Schedule.DefaultSittings / (double)Comparison.AtOnce(study, processors, targets)) * ready) + (Schedule.DefaultSittings * (plan.IsCollectionCompared ? 2 : 1) * reading);
-        var apart = plan.IsApart ? Schedule.DefaultSittings * ((ready * study.Variants.Count / Math.Max(1, processors)) + reading) : 0;
+        var sittings = plan.AreSpeedsSought ? Schedule.SittingsForSpeeds : Schedule.DefaultSittings;
+        var together = (Math.Ceiling(sittings / (double)Comparison.AtOnce(study, processors, targets)) * ready)
+            + (sittings * (plan.IsCollectionCompared ? 2 : 1) * reading);
+        var apart = plan.IsApart ? sittings * ((ready * study.Variants.Count / Math.Max(1, processors)) + reading) : 0;
         return CheckSeconds + (plan.Repeats * (together + apart)) + DiagnosisSession.EstimatedSeconds(study, plan, targets);
     }
 }

@@ -11,6 +11,9 @@ public sealed class Schedule
     /// <summary>Sittings when no time is given: docs/method.md, "The experiment".</summary>
     public const int DefaultSittings = 6;
 
+    /// <summary>The same where speeds of one code are to be told apart: a heap of a third of them is found nearly always.</summary>
+    public const int SittingsForSpeeds = 14;
+
     private const int FewestSittings = 2;
     private const int FewestRounds = 10;
     private const int FewestRoundsInTime = 3;
@@ -31,22 +34,28 @@ public sealed class Schedule
     private readonly bool _seeksPrecision;
     private readonly double _defaultCapSeconds;
     private readonly int _targets;
+    private readonly bool _seeksSpeeds;
 
     /// <summary>A schedule for one comparison.</summary>
     /// <param name="withinSeconds">Time it may take, in seconds; null for the default.</param>
     /// <param name="seeksPrecision">Whether sittings go on until the contrasts are tight enough.</param>
     /// <param name="cells">Cells of a sitting on one target.</param>
     /// <param name="targets">Targets that rounds go through; each gets the time that one alone would.</param>
-    public Schedule(double? withinSeconds, bool seeksPrecision, int cells = 1, int targets = 1)
+    /// <param name="seeksSpeeds">Whether speeds of one code are to be told apart.</param>
+    public Schedule(double? withinSeconds, bool seeksPrecision, int cells = 1, int targets = 1, bool seeksSpeeds = false)
     {
         _targets = targets;
-        _defaultCapSeconds = Math.Max(LeastDefaultCapSeconds + (CapSecondsPerOtherTarget * (targets - 1)), DefaultCapSecondsPerCell * cells * targets);
+        _seeksSpeeds = seeksSpeeds;
+        _defaultCapSeconds = (seeksSpeeds ? (double)SittingsForSpeeds / DefaultSittings : 1) * Math.Max(LeastDefaultCapSeconds + (CapSecondsPerOtherTarget * (targets - 1)), DefaultCapSecondsPerCell * cells * targets);
         _withinSeconds = withinSeconds;
         _seeksPrecision = seeksPrecision;
     }
 
     /// <summary>Sittings planned; the most there can be when time or a precision decides.</summary>
-    public int Sittings => _withinSeconds is not null || _seeksPrecision ? RunPlan.MostSittings : DefaultSittings;
+    public int Sittings => _withinSeconds is not null || _seeksPrecision ? RunPlan.MostSittings : SittingsWithoutLimit;
+
+    /// <summary>Sittings where neither time nor a precision decides.</summary>
+    public int SittingsWithoutLimit => _seeksSpeeds ? SittingsForSpeeds : DefaultSittings;
 
     /// <summary>Rounds a sitting holds in any case.</summary>
     /// <param name="roundSeconds">Time one round takes.</param>

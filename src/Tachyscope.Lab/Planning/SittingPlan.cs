@@ -82,6 +82,14 @@ public sealed class SittingPlan
             operations.AddRange(operations.Where(CanOverlap).Select(cell => cell with { Loop = cell.Loop with { Order = CallOrder.Overlapped } }).ToList());
         }
 
+        if (wish.IsCalledRead)
+        {
+            operations.AddRange(operations.Where(CanBeCalled).Select(cell => cell with { Loop = cell.Loop with { IsCalled = true } }).ToList());
+        }
+
+        operations.AddRange([.. wish.EmptiedBytes.SelectMany(bytes => operations.Where(CanBeCold)
+            .Select(cell => cell with { Loop = cell.Loop with { EmptiedBytes = bytes } }))]);
+
         // A guest has no copies: it is called in every round.
         operations = [.. Enumerable.Range(0, wish.Copies)
             .SelectMany(copy => operations.Where(cell => copy == 0 || cell.Guest is null).Select(cell => cell with { Copy = copy }))];
@@ -169,7 +177,7 @@ public sealed class SittingPlan
                     continue;
                 }
 
-                var supply = study.IsInputChanged || study.Inputs[input].IsMix ? InputSupply.Each : InputSupply.Same;
+                var supply = study.IsInputChanged || study.Inputs[input].IsOfMany() ? InputSupply.Each : InputSupply.Same;
                 var cell = new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Target = target, Guest = guest,
                     Loop = (wish.LoopOn?.Invoke(target, variant) ?? row.Loop) with { Supply = supply } };
                 yield return cell;
@@ -184,6 +192,17 @@ public sealed class SittingPlan
     private static bool CanOverlap(CellDescription cell)
         => cell is { Kind: CellKind.Variant, Loop: { Order: CallOrder.Chained, Threads: null } }
             && cell.Loop.Path is not (CallPath.Awaited or CallPath.Interpreted);
+
+    private static bool CanBeCalled(CellDescription cell)
+        => cell is { Kind: CellKind.Variant, Guest: null, Loop: { Path: CallPath.Direct, Threads: null } } && IsUsual(cell.Loop);
+
+    private static bool CanBeCold(CellDescription cell)
+        => cell is { Kind: CellKind.Variant, Guest: null, Loop: { Path: CallPath.Direct or CallPath.Delegate, Threads: null, Supply: InputSupply.Same } }
+            && IsUsual(cell.Loop);
+
+    // Not what is read beside that on request.
+    private static bool IsUsual(LoopShape loop)
+        => loop is { IsCalled: false, EmptiedBytes: null } && (loop.Order == CallOrder.Chained || loop.Result == ResultKind.None);
 
     private static IEnumerable<int> Indices(IReadOnlyList<CellDescription> cells) => Enumerable.Range(0, cells.Count);
 }

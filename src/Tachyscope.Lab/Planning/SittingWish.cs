@@ -32,6 +32,12 @@ public sealed record SittingWish
     /// <summary>Whether every cell is read in a loop of overlapping calls too.</summary>
     public bool IsOverlappedRead { get; init; }
 
+    /// <summary>Whether every cell is read in a loop too that never takes the operation in.</summary>
+    public bool IsCalledRead { get; init; }
+
+    /// <summary>Sizes of the caches that are emptied before each call in further loops, in bytes; empty for none.</summary>
+    public IReadOnlyList<long> EmptiedBytes { get; init; } = [];
+
     /// <summary>Whether every variant gets a worker of its own, and the twin one too.</summary>
     public bool IsApart { get; init; }
 }

@@ -41,6 +41,9 @@ internal sealed class Comparison(
     /// <summary>Who holds the study's rows.</summary>
     public required StudySeats Seats { get; init; }
 
+    /// <summary>Sizes of the machine's caches for data, in bytes, the smallest first.</summary>
+    public IReadOnlyList<long> CacheSizes { get; init; } = [];
+
     /// <summary>The study's inputs as its guests take them.</summary>
     public required GuestInputs Inputs { get; init; }
 
@@ -70,7 +73,7 @@ internal sealed class Comparison(
             : Math.Max(0, (_setsSeconds / _heldInSets * (Planned - _heldInSets)) - (Elapsed - _setsSeconds));
 
     private int Planned => plan.PrecisionShare is null || Standing.SittingsNeeded is not { } needed
-        ? Schedule.DefaultSittings
+        ? Schedule.SittingsWithoutLimit
         : Math.Clamp(needed, Math.Max(_held + 1, Schedule.DefaultSittings), Schedule.Sittings);
 
     /// <summary>Sittings that are warmed at once.</summary>
@@ -251,6 +254,12 @@ internal sealed class Comparison(
             throw;
         }
 
+        // Once for the study: the compiler decides alike in all, or hears it itself where that is doubted.
+        if (_held == 0 && !sitting.Label.IsApart)
+        {
+            await sitting.HearCodeAsync(cancellation);
+        }
+
         Keep(sitting);
     }
 
@@ -278,6 +287,8 @@ internal sealed class Comparison(
             Decided = Standing.Decided,
             Processors = met.Processors,
             IsOverlappedRead = plan.IsOverlappedRead,
+            IsCalledRead = plan.IsCalledRead,
+            EmptiedBytes = plan.IsColdRead ? CacheSizes : [],
             IsApart = isApart,
             Copies = isApart ? 1 : Copies(),
         };

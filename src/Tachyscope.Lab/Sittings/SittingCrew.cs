@@ -38,6 +38,19 @@ internal sealed class SittingCrew(IWorkerStarter starter, SittingPlan order, Stu
         }
     }
 
+    /// <summary>What a worker hears when it compiles its loops once more; null from one that does not answer.</summary>
+    public async Task<CompileReply?> HearAsync(int index, CancellationToken cancellation)
+    {
+        try
+        {
+            return await _workers[index]!.AskAsync<Empty, CompileReply>(WorkerMethods.Compile, Empty.Instance, patience, cancellation);
+        }
+        catch (WorkerException)
+        {
+            return null;
+        }
+    }
+
     public async Task TakeLeaveAsync(CancellationToken cancellation)
     {
         foreach (var worker in _workers)

@@ -94,6 +94,19 @@ internal sealed class SittingNotes(SittingPlan order)
         }
     }
 
+    public void Add(CompileReply reply, int worker)
+    {
+        var first = order.FirstOf(worker);
+        for (var index = 0; index < _warmUps.Count; index++)
+        {
+            var own = _warmUps[index].Cell - first;
+            if (order.Cells[_warmUps[index].Cell].Worker == worker && own < reply.Codes.Count)
+            {
+                _warmUps[index] = _warmUps[index] with { Code = _warmUps[index].Code ?? reply.Codes[own] };
+            }
+        }
+    }
+
     public void Add(ReadReply reply, int worker)
     {
         var first = order.FirstOf(worker);

@@ -117,6 +117,19 @@ internal sealed class SittingSession(
         }
     }
 
+    /// <summary>Has its workers tell what became of each cell's loop, once all was read.</summary>
+    /// <remarks>What was read counts, whatever becomes of that.</remarks>
+    public async Task HearCodeAsync(CancellationToken cancellation)
+    {
+        for (var worker = 0; worker < order.Workers; worker++)
+        {
+            if (order.CellOf(worker).Guest is null && await _crew.HearAsync(worker, cancellation) is { } reply)
+            {
+                _notes.Add(reply, worker);
+            }
+        }
+    }
+
     /// <summary>Begins its readings anew, in the same workers and with the collector kept out of them.</summary>
     public void HoldCollections()
     {
@@ -155,6 +168,7 @@ internal sealed class SittingSession(
         {
             Cells = [.. Enumerable.Range(0, own.Length)],
             CapMilliseconds = Math.Max(LeastWarmCapMilliseconds, WarmCapMillisecondsPerCell * own.Length),
+            IsCodeHeard = plan.AreSpeedsSought,
         };
         var reply = await _crew.AskAsync<WarmRequest, WarmReply>(index, WorkerMethods.Warm, request, cancellation);
         if (plan.IsQuietSought)

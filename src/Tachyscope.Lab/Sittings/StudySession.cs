@@ -3,6 +3,7 @@ using Tachyscope.Lab.Answers;
 using Tachyscope.Lab.Diagnoses;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Guests;
+using Tachyscope.Lab.Machines;
 using Tachyscope.Lab.Planning;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
@@ -70,9 +71,10 @@ internal sealed class StudySession(
         {
             Seats = _seats,
             Inputs = _inputs,
+            CacheSizes = plan.IsColdRead ? Surveyor.CacheSizes() : [],
             Repeat = repeat,
             Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison
-                .ReadingsOf(plan), _seats.Count),
+                .ReadingsOf(plan), _seats.Count, plan.AreSpeedsSought),
             Report = (stage, sitting) => Report(stage, sitting, _comparison?.SecondsLeft + ((plan.Repeats - repeat) * _comparisonSeconds)),
             Glimpsed = around.SittingDone is null ? null : sitting =>
             {
@@ -188,7 +190,7 @@ internal sealed class StudySession(
             Inputs = [.. study.Inputs.Select(input => input.Label)],
             Stage = stage,
             Sitting = sitting,
-            SittingsPlanned = plan.PrecisionShare is null && plan.WithinSeconds is null ? Schedule.DefaultSittings * plan.Repeats * Comparison.ReadingsOf(plan) : 0,
+            SittingsPlanned = plan.PrecisionShare is null && plan.WithinSeconds is null ? (plan.AreSpeedsSought ? Schedule.SittingsForSpeeds : Schedule.DefaultSittings) * plan.Repeats * Comparison.ReadingsOf(plan) : 0,
             ShareDone = forecast.ShareDone(left),
             TimeLeft = left,
         });

@@ -122,7 +122,7 @@ internal static class DecisionSentences
             : $"up to {Until(growth, band, index)} {growth.Axis}, {Taken(words, band)}");
         var last = growth.Bands[^1];
         var largest = words.Findings.Inputs.First(input => input.Input.Sizes[0].Value == growth.Sizes[^1]
-            && input.Input.Sizes[0].Axis == growth.Axis);
+            && input.Input.Sizes[0].Axis == growth.Axis && input.Input.Pool is not null == growth.Where is not null);
         var (gain, evidence) = words.Gain([largest], last.Row);
         var worst = growth.Bands.Max(band => band.Loss.WorstShare);
         var at = gain is null ? "" : $"; at {Wording.Quoted(largest.Input.Label)} {words.Name(last.Row)} {gain}";

@@ -32,6 +32,11 @@ internal static class FigureReporter
             };
         }
 
+        if (cells.Any(cell => cell.Cold.Count > 0))
+        {
+            yield return Cold([.. cells.Where(cell => cell.Cold.Count > 0)]);
+        }
+
         if (cells.Any(cell => cell.Contrast is { Repeats.Count: > 0 }))
         {
             yield return Repeats(cells);
@@ -100,6 +105,32 @@ internal static class FigureReporter
     };
 
     private static bool IsKnown(string figure) => figure is not ("" or Quantity.Absent);
+
+    // Beside what it takes warm; each factor is on the baseline's time with the same caches emptied.
+    private static FigureTable Cold(List<CellFindings> cells)
+    {
+        var levels = cells.SelectMany(cell => cell.Cold).Select(cold => cold.EmptiedBytes).Distinct().Order().ToList();
+        return new FigureTable
+        {
+            Title = "caches emptied before each call",
+            Of = "variant",
+            Headings = ["none", .. levels.Select(bytes => $"up to {Quantity.Size(bytes)}")],
+            Rows = [.. cells.SelectMany(Rows)],
+        };
+
+        IEnumerable<FigureRow> Rows(CellFindings cell)
+        {
+            Interval? Time(long bytes) => cell.Cold.FirstOrDefault(cold => cold.EmptiedBytes == bytes)?.NanosecondsPerCall;
+            Interval? Ratio(long bytes) => cell.Cold.FirstOrDefault(cold => cold.EmptiedBytes == bytes)?.TimeRatio;
+            yield return new FigureRow(cell.Variant.Name,
+                [Quantity.Time(cell.NanosecondsPerCall), .. levels.Select(bytes => Time(bytes) is { } time ? Quantity.Time(time) : "")]);
+            if (cell.Contrast is { } contrast)
+            {
+                yield return new FigureRow($"{cell.Variant.Name}, baseline's time",
+                    [Quantity.Factor(contrast.TimeRatio), .. levels.Select(bytes => Ratio(bytes) is { } ratio ? Quantity.Factor(ratio) : "")]);
+            }
+        }
+    }
 
     private static FigureTable Repeats(List<CellFindings> cells)
     {

@@ -8,6 +8,8 @@ namespace Tachyscope.Reports.Studies;
 /// <summary>Figures of what settles at several speeds: each by itself, and never their mean.</summary>
 internal static class SpeedText
 {
+    private const int ValuesNamed = 3;
+
     /// <summary>Time per call, such as "78.2 ns or 122 ns" where it has two speeds.</summary>
     public static string Time(CellFindings cell)
         => cell.Speeds.Count == 0 ? Quantity.Time(cell.NanosecondsPerCall)
@@ -33,8 +35,10 @@ internal static class SpeedText
             {
                 Title = "several speeds",
                 Of = "variant",
-                Headings = ["time per call", $"in so many {places}", "chance"],
-                Rows = [.. several.SelectMany(Rows)],
+                Headings = ["time per call", $"in so many {places}", "chance", .. several.Exists(cell => cell.SpeedCause is not null)
+                    ? ["goes along with"] : (string[])[]],
+                AreFiguresWords = true,
+                Rows = [.. several.SelectMany(cell => Rows(cell, several.Exists(other => other.SpeedCause is not null)))],
             };
         }
 
@@ -56,22 +60,40 @@ internal static class SpeedText
     private static List<double>? Several(Contrast contrast)
         => contrast.Speeds.Count == 0 ? null : [.. contrast.Speeds.Select(speed => speed.TimeRatio.Estimate).Order()];
 
-    private static IEnumerable<FigureRow> Rows(CellFindings cell)
+    private static IEnumerable<FigureRow> Rows(CellFindings cell, bool isAnyCaused)
     {
-        foreach (var speed in cell.Speeds)
+        for (var speed = 0; speed < cell.Speeds.Count; speed++)
         {
-            yield return Row(Quantity.Time(speed.NanosecondsPerCall), speed.Placements,
-                Wording.Invariant($"{100 * speed.Chance.Lower:0} to {100 * speed.Chance.Upper:0} %"));
+            var (found, cause) = (cell.Speeds[speed], cell.SpeedCause is null ? "" : Cause(cell.SpeedCause, speed));
+            yield return Row(Quantity.Time(found.NanosecondsPerCall), found.Placements,
+                Wording.Invariant($"{100 * found.Chance.Lower:0} to {100 * found.Chance.Upper:0} %"), cause);
         }
 
         if (cell.Placements - cell.Speeds.Sum(speed => speed.Placements) is > 0 and var astray)
         {
-            yield return Row("at none of these", astray, "");
+            yield return Row("at none of these", astray, "", "");
         }
 
-        FigureRow Row(string time, int placements, string chance)
-            => new(cell.Variant.Name, [time, Wording.Invariant($"{placements} of {cell.Placements}"), chance]);
+        FigureRow Row(string time, int placements, string chance, string cause) => new(
+            cell.Variant.Name,
+            [time, Wording.Invariant($"{placements} of {cell.Placements}"), chance, .. isAnyCaused ? [cause] : (string[])[]]);
     }
+
+    private static string Cause(SpeedCause cause, int speed)
+    {
+        var values = cause.Values[speed];
+        return cause.Kind switch
+        {
+            SpeedCauseKind.Inlining => Wording.List([.. values.Select(value => value == 1 ? "part of its loop" : "called by its loop")], "or"),
+            SpeedCauseKind.Compilation => $"{Numbers(values)} bytes of code",
+            SpeedCauseKind.CodePlacement => $"code {Numbers(values)} bytes into a cache line",
+            _ => $"input {Numbers(values)} bytes into a cache line",
+        };
+    }
+
+    private static string Numbers(IReadOnlyList<int> values)
+        => Wording.List([.. values.Take(ValuesNamed).Select(value => Wording.Invariant($"{value}")), .. values.Count > ValuesNamed ? ["others"] : (string[])[]],
+            "or");
 
     private static FigureRow Row(CellFindings cell, CellFindings? other, SpeedContrast speed) => new(
         cell.Variant.Name,

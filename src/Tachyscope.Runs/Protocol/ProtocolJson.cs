@@ -25,6 +25,7 @@ namespace Tachyscope.Protocol;
 [JsonSerializable(typeof(DiagnoseReply))]
 [JsonSerializable(typeof(EffectsReply))]
 [JsonSerializable(typeof(HearReply))]
+[JsonSerializable(typeof(CompileReply))]
 [JsonSerializable(typeof(InputRequest))]
 [JsonSerializable(typeof(InputReply))]
 [JsonSerializable(typeof(JudgeRequest))]

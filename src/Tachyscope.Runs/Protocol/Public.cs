@@ -9,6 +9,7 @@ public sealed partial record DiagnoseRequest;
 public sealed partial record EffectsReply;
 public sealed partial record Empty;
 public sealed partial record GivenInput;
+public sealed partial record CompileReply;
 public sealed partial record HearReply;
 public sealed partial record HelloReply;
 public sealed partial record InputReply;

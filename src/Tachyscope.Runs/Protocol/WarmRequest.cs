@@ -19,6 +19,9 @@ sealed partial record WarmRequest
     /// <summary>Calls each cell must have had before it counts as settled.</summary>
     public int LeastCalls { get; init; } = 60;
 
+    /// <summary>Whether to hear meanwhile what is compiled, which takes a little of the processor; false by default.</summary>
+    public bool IsCodeHeard { get; init; }
+
     /// <summary>Length aimed at for one reading, in nanoseconds.</summary>
     public int ReadingNanoseconds { get; init; } = 50_000;
 }

@@ -59,6 +59,9 @@ static partial class WorkerMethods
     /// <summary>Listen to what the runtime's compiler decides, from the first time on, and tell what came since the last.</summary>
     public const string Hear = "hear";
 
+    /// <summary>Compile the measured loops once more, and tell what becomes of each.</summary>
+    public const string Compile = "compile";
+
     /// <summary>Write an input down as a guest takes it.</summary>
     public const string Input = "input";
 

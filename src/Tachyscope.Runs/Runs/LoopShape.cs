@@ -18,6 +18,12 @@ sealed partial record LoopShape
     /// <summary>Threads that run the loop at once, on any processor; null for one that is held to the round's processor.</summary>
     public int? Threads { get; init; }
 
+    /// <summary>Whether a direct call stays a call, which the compiler cannot take into the loop.</summary>
+    public bool IsCalled { get; init; }
+
+    /// <summary>Size of the largest cache that is emptied before each call, in bytes, each of which is timed by itself; null for none.</summary>
+    public long? EmptiedBytes { get; init; }
+
     /// <summary>Whether the measuring thread alone does the work, so that it matters who shares its core.</summary>
     public bool IsOfOneCore() => Threads is null && Path is not (CallPath.Awaited or CallPath.Started);
 
@@ -28,7 +34,8 @@ sealed partial record LoopShape
     public double ResidueNanoseconds()
     {
         var isRead = Result is ResultKind.Structure or ResultKind.Reference or ResultKind.Opaque;
-        var path = Path switch { CallPath.Awaited => 3, CallPath.Interpreted => 15, CallPath.Delegate => isRead ? 3 : 1, _ => 0.1 };
+        // The clock is read around each call.
+        var path = EmptiedBytes is not null ? 10 : IsCalled ? 1 : Path switch { CallPath.Awaited => 3, CallPath.Interpreted => 15, CallPath.Delegate => isRead ? 3 : 1, _ => 0.1 };
         var result = Result switch
         {
             ResultKind.Opaque => 2.5,
@@ -45,6 +52,8 @@ sealed partial record LoopShape
     /// <summary>What sets the shape apart, in a few words, such as "called through its delegate".</summary>
     public string InWords() => this switch
     {
+        { EmptiedBytes: not null } => "caches emptied before each call",
+        { IsCalled: true } => "called, and never part of the loop",
         { Path: CallPath.Awaited } => "awaited",
         { Path: CallPath.Delegate } => "called through its delegate",
         { Path: CallPath.Started } => "started anew for each call",

@@ -45,6 +45,18 @@ sealed partial record RunPlan
     /// <summary>Copies of the study's code in each sitting; 1 by default.</summary>
     public int Copies { get; init; } = 1;
 
+    /// <summary>
+    /// Whether there are sittings enough to tell several speeds of one code apart, each of which hears what is compiled in it; false by
+    /// default.
+    /// </summary>
+    public bool AreSpeedsSought { get; init; }
+
+    /// <summary>Whether every cell is read in a loop too that calls the operation and never takes it in; false by default.</summary>
+    public bool IsCalledRead { get; init; }
+
+    /// <summary>Whether every cell is read too with its caches emptied before each call, level by level; false by default.</summary>
+    public bool IsColdRead { get; init; }
+
     /// <summary>Whether readings are taken while nobody else uses the core, as far as that can be had; true by default.</summary>
     public bool IsQuietSought { get; init; } = true;
 

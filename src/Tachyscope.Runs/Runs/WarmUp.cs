@@ -55,6 +55,9 @@ sealed partial record WarmUp
     /// cannot be told.</summary>
     public long? PeakMemoryBytes { get; init; }
 
+    /// <summary>The code that came of it; null where nothing was told of it.</summary>
+    public CellCode? Code { get; init; }
+
     /// <summary>Its way there, at steps that grow with the number of calls.</summary>
     public IReadOnlyList<WarmUpPoint> Curve { get; init; } = [];
 }

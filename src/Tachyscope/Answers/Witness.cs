@@ -59,7 +59,7 @@ internal sealed class Witness<TInput, TResult>(StudyParts<TInput, TResult> parts
         }
 
         answers[request.Input] = answer;
-        var kinds = Enumerable.Range(0, parts.Inputs.Length).Where(index => !parts.Inputs[index].Description.IsMix).ToList();
+        var kinds = Enumerable.Range(0, parts.Inputs.Length).Where(index => !parts.Inputs[index].Description.IsOfMany()).ToList();
         return kinds.Count >= FewestInputs && request.Input == kinds[^1] && answers.Count == kinds.Count
             && answers.Values.All(other => AnswerEquality.AreSame(other, answer)) && AreDifferent(kinds, request.Seed);
     }

@@ -16,7 +16,14 @@ internal static class CellReader
         cell.Refill?.Invoke();
         if (!cell.IsProcessWide)
         {
-            return ReadingTaker.Take(cell.Loop, calls);
+            var own = ReadingTaker.Take(cell.Loop, calls);
+            return cell.Cold is null ? own : own with
+            {
+                ElapsedNanoseconds = (long)((cell.Clock!.End - cell.Clock.Start) * ReadingTaker.NanosecondsPerTick),
+                // Emptying is among what the thread did meanwhile; no other work shows in so short a call.
+                ProcessorNanoseconds = own.ProcessorNanoseconds is null ? null
+                    : (long)((cell.Clock.End - cell.Clock.Start) * ReadingTaker.NanosecondsPerTick),
+            };
         }
 
         var allocated = GC.GetTotalAllocatedBytes(precise: true);

@@ -26,6 +26,15 @@ internal sealed class Chamber<TInput, TResult>(InputRow<TInput> row, Func<TInput
     /// <summary>The operation, for calls through the delegate.</summary>
     public Func<TInput, TResult> Operation = operation;
 
+    /// <summary>The same on each item of the row, where it is not the same operation on all; null where it is.</summary>
+    public Func<int, TResult>? OnItem;
+
+    /// <summary>What was prepared of each item of the row; null where one does for all.</summary>
+    public Array? Each;
+
+    /// <summary>Address of the operation's code, for loops that call it there.</summary>
+    public nint Code;
+
     /// <summary>How to read a result that is not a number.</summary>
     public ResultReading<TResult>? Reading = ResultBits.Reading<TResult>();
 

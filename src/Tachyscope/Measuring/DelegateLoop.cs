@@ -8,6 +8,8 @@ internal static class DelegateLoop
 {
     public static MeasuredLoop Around<TInput, TResult>(Chamber<TInput, TResult> chamber, LoopShape shape) => shape switch
     {
+        { Supply: InputSupply.Each } when chamber.OnItem is not null
+            => [MethodImpl(MethodImplOptions.AggressiveOptimization)] (calls) => RunOnItems(chamber, calls),
         { Supply: InputSupply.Each } => [MethodImpl(MethodImplOptions.AggressiveOptimization)] (calls) => RunEach(chamber, calls),
         { Order: CallOrder.Overlapped } => [MethodImpl(MethodImplOptions.AggressiveOptimization)] (calls) => RunOverlapped(chamber, calls),
         _ => [MethodImpl(MethodImplOptions.AggressiveOptimization)] (calls) => Run(chamber, calls),
@@ -40,6 +42,24 @@ internal static class DelegateLoop
         do
         {
             result = operation(chamber.Items[index + offset]);
+            index = index + 1 == chamber.Items.Length ? 0 : index + 1;
+            offset = (int)(ResultBits.Of(ref result, reading) & Volatile.Read(ref chamber.OpaqueZero));
+        }
+        while (--calls > 0);
+        chamber.Result = result;
+        chamber.EndAt(index);
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static void RunOnItems<TInput, TResult>(Chamber<TInput, TResult> chamber, long calls)
+    {
+        var operation = chamber.OnItem!;
+        var reading = chamber.Reading;
+        var (index, offset) = (chamber.Next, 0);
+        TResult result;
+        do
+        {
+            result = operation(index + offset);
             index = index + 1 == chamber.Items.Length ? 0 : index + 1;
             offset = (int)(ResultBits.Of(ref result, reading) & Volatile.Read(ref chamber.OpaqueZero));
         }

@@ -26,7 +26,7 @@ internal static class EmittedLoop
             // Blind to visibility, since the user's operations are mostly private.
             var method = new DynamicMethod(
                 name, typeof(void), [typeof(Chamber<TInput, TResult>), typeof(long)], typeof(EmittedLoop).Module, skipVisibility: true);
-            new LoopBody<TInput, TResult>(method.GetILGenerator(), shape.Order, shape.Supply).Write(call);
+            new LoopBody<TInput, TResult>(method.GetILGenerator(), shape).Write(call);
             return method.CreateDelegate<MeasuredLoop>(chamber);
         }
 

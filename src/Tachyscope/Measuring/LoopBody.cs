@@ -1,4 +1,5 @@
 using System.Diagnostics.CodeAnalysis;
+using System.Reflection;
 using System.Reflection.Emit;
 using System.Runtime.CompilerServices;
 using Tachyscope.Runs;
@@ -15,6 +16,7 @@ internal sealed class LoopBody<TInput, TResult>
 
     private readonly ILGenerator _il;
     private readonly DependenceWriter _dependence;
+    private readonly bool _isCalled;
     private readonly CallOrder _order;
     private readonly InputSupply _supply;
     private readonly LocalBuilder _first;
@@ -23,12 +25,13 @@ internal sealed class LoopBody<TInput, TResult>
     private readonly LocalBuilder _offset;
     private readonly LocalBuilder _index;
 
-    public LoopBody(ILGenerator il, CallOrder order, InputSupply supply)
+    public LoopBody(ILGenerator il, LoopShape shape)
     {
         _il = il;
+        _isCalled = shape.IsCalled;
         _dependence = new DependenceWriter(il);
-        _order = order;
-        _supply = supply;
+        _order = shape.Order;
+        _supply = shape.Supply;
         _first = il.DeclareLocal(typeof(TInput));
         _input = il.DeclareLocal(typeof(TInput));
         _result = il.DeclareLocal(typeof(TResult));
@@ -57,7 +60,7 @@ internal sealed class LoopBody<TInput, TResult>
 
         var again = _il.DefineLabel();
         _il.MarkLabel(again);
-        LoadInput();
+        LoadInput(operands?.Each is { } each ? (each, operands.Value.Extras[^1]) : null);
         if (call is not null)
         {
             WriteCall(call, operands!.Value);
@@ -101,7 +104,24 @@ internal sealed class LoopBody<TInput, TResult>
             _il.Emit(OpCodes.Stloc, extras[i]);
         }
 
-        return new(target, extras);
+        return new(target, extras, call.Each is null ? null : LoadEach(call.Each.GetType()), _isCalled ? LoadCode() : null);
+    }
+
+    private LocalBuilder LoadCode()
+    {
+        var code = _il.DeclareLocal(typeof(nint));
+        LoadField(nameof(Chamber<TInput, TResult>.Code));
+        _il.Emit(OpCodes.Stloc, code);
+        return code;
+    }
+
+    private LocalBuilder LoadEach(Type type)
+    {
+        var each = _il.DeclareLocal(type);
+        LoadField(nameof(Chamber<TInput, TResult>.Each));
+        _il.Emit(OpCodes.Castclass, type);
+        _il.Emit(OpCodes.Stloc, each);
+        return each;
     }
 
     private LocalBuilder LoadTarget(Type type)
@@ -120,10 +140,15 @@ internal sealed class LoopBody<TInput, TResult>
         _il.Emit(OpCodes.Ldfld, ChamberType.GetField(name)!);
     }
 
-    private void LoadInput()
+    private void LoadInput((LocalBuilder Each, LocalBuilder Into)? prepared)
     {
         if (_supply == InputSupply.Each)
         {
+            if (prepared is { } of)
+            {
+                LoadItem(() => _il.Emit(OpCodes.Ldloc, of.Each), of.Into);
+            }
+
             LoadNextItem();
         }
         else if (_order == CallOrder.Overlapped)
@@ -142,13 +167,7 @@ internal sealed class LoopBody<TInput, TResult>
     // Items[index + offset]; index = index + 1 == Items.Length ? 0 : index + 1
     private void LoadNextItem()
     {
-        LoadField(nameof(Chamber<TInput, TResult>.Items));
-        _il.Emit(OpCodes.Ldloc, _index);
-        _il.Emit(OpCodes.Ldloc, _offset);
-        _il.Emit(OpCodes.Conv_I4);
-        _il.Emit(OpCodes.Add);
-        _il.Emit(OpCodes.Ldelem, typeof(TInput));
-        _il.Emit(OpCodes.Stloc, _input);
+        LoadItem(() => LoadField(nameof(Chamber<TInput, TResult>.Items)), _input);
         var goesOn = _il.DefineLabel();
         _il.Emit(OpCodes.Ldloc, _index);
         _il.Emit(OpCodes.Ldc_I4_1);
@@ -162,6 +181,18 @@ internal sealed class LoopBody<TInput, TResult>
         _il.Emit(OpCodes.Ldc_I4_0);
         _il.Emit(OpCodes.Stloc, _index);
         _il.MarkLabel(goesOn);
+    }
+
+    // row[index + offset]
+    private void LoadItem(Action loadRow, LocalBuilder into)
+    {
+        loadRow();
+        _il.Emit(OpCodes.Ldloc, _index);
+        _il.Emit(OpCodes.Ldloc, _offset);
+        _il.Emit(OpCodes.Conv_I4);
+        _il.Emit(OpCodes.Add);
+        _il.Emit(OpCodes.Ldelem, into.LocalType);
+        _il.Emit(OpCodes.Stloc, into);
     }
 
     private void LoadInputAtOffset()
@@ -187,7 +218,15 @@ internal sealed class LoopBody<TInput, TResult>
             _il.Emit(OpCodes.Ldloc, isInput ? _input : operands.Extras[i < call.InputPosition ? i : i - 1]);
         }
 
-        _il.Emit(OpCodes.Call, call.Operation.Method);
+        if (operands.Code is { } code)
+        {
+            EmitIndirect(call.Operation.Method, code);
+        }
+        else
+        {
+            _il.Emit(OpCodes.Call, call.Operation.Method);
+        }
+
         if (call.Reduce is not null)
         {
             _il.Emit(OpCodes.Call, call.Reduce);
@@ -198,6 +237,14 @@ internal sealed class LoopBody<TInput, TResult>
         }
 
         _il.Emit(OpCodes.Stloc, _result);
+    }
+
+    // Through its address, which the compiler does not know.
+    private void EmitIndirect(MethodInfo method, LocalBuilder code)
+    {
+        _il.Emit(OpCodes.Ldloc, code);
+        _il.EmitCalli(OpCodes.Calli, method.IsStatic ? CallingConventions.Standard : CallingConventions.HasThis, method.ReturnType,
+            [.. method.GetParameters().Select(parameter => parameter.ParameterType)], null);
     }
 
     // What is done to a result on its way to the next input has to be done here as well: what is in memory crosses it, a small
@@ -316,5 +363,5 @@ internal sealed class LoopBody<TInput, TResult>
         _il.Emit(OpCodes.Stfld, ChamberType.GetField(nameof(Chamber<TInput, TResult>.Result))!);
     }
 
-    private readonly record struct Operands(LocalBuilder? Target, LocalBuilder[] Extras);
+    private readonly record struct Operands(LocalBuilder? Target, LocalBuilder[] Extras, LocalBuilder? Each, LocalBuilder? Code);
 }

@@ -1,3 +1,4 @@
+using System.Reflection;
 using System.Runtime.CompilerServices;
 using Tachyscope.Runs;
 
@@ -21,6 +22,12 @@ internal sealed class MeasuredCell
     }
 
     public CellDescription Description { get; }
+
+    /// <summary>Tells where its input begins within its page, once it was warmed; null where it has none to tell of.</summary>
+    public Func<int?>? InputOffset { get; init; }
+
+    /// <summary>The method that is measured; null for what is no operation.</summary>
+    public MethodInfo? Method { get; init; }
 
     /// <summary>Its place among the cells of its sitting.</summary>
     public int Index { get; init; }
@@ -48,8 +55,11 @@ internal sealed class MeasuredCell
     /// <summary>Where the clock is read, when not on the measuring thread.</summary>
     public IOwnClock? Clock { get; init; }
 
+    /// <summary>What empties caches before each of its calls, once it is warm; null where nothing does.</summary>
+    public IColdLoop? Cold { get; init; }
+
     /// <summary>Whether other threads take part, so that the whole process's time and bytes count.</summary>
-    public bool IsProcessWide => Clock is not null || OtherThreadsShare is not null;
+    public bool IsProcessWide => (Clock is not null && Cold is null) || OtherThreadsShare is not null;
 
     /// <summary>How much of what its calls take is spent by other threads, as in a parallel loop; null where next to nothing is.</summary>
     public double? OtherThreadsShare { get; set; }
@@ -78,6 +88,9 @@ internal sealed class MeasuredCell
     /// runtime is warmed with the rest and not compiled in the quiet that warming waits for.
     /// </summary>
     public void WriteLoop() => _measured ??= _build();
+
+    /// <summary>Writes it once more, for whoever wants to see it compiled.</summary>
+    public MeasuredLoop WriteAnother() => _build();
 
     /// <summary>
     /// Changes to the measured loop. Done once the operation is warm, so that what the compiler inlines into it has its profile.

@@ -28,11 +28,14 @@ internal static class MixDeal
             ?? Counts(shares, LongestStretch);
     }
 
-    /// <summary>A row of whole stretches, each of its own shuffle.</summary>
-    public static TInput[] Row<TInput>(TInput[] kinds, int[] stretch, int seed)
+    /// <summary>A stretch in which each of several alike comes once.</summary>
+    public static int[] OfAlike(int count) => [.. Enumerable.Repeat(1, count)];
+
+    /// <summary>A row of whole stretches, each of its own shuffle: which kind comes when.</summary>
+    public static int[] Row(int[] stretch, int seed)
     {
-        TInput[] one = [.. kinds.SelectMany((kind, index) => Enumerable.Repeat(kind, stretch[index]))];
-        var row = new TInput[LongestRow / one.Length * one.Length];
+        int[] one = [.. stretch.SelectMany((count, kind) => Enumerable.Repeat(kind, count))];
+        var row = new int[Math.Max(1, LongestRow / one.Length) * one.Length];
         var random = new Random(seed);
         for (var start = 0; start < row.Length; start += one.Length)
         {

@@ -39,7 +39,7 @@ internal static class Turn
         }
 
         ThrowAway(cell, warm);
-        var count = ReadRequest.ReadingsOf(warm.NanosecondsPerCall * warm.CallsPerReading, request.ReadingsPerTurn);
+        var count = cell.Cold?.Readings ?? ReadRequest.ReadingsOf(warm.NanosecondsPerCall * warm.CallsPerReading, request.ReadingsPerTurn);
         var quiet = 0;
         var gauge = Gauge.Read();
         for (var reading = 0; reading < count && quiet < ReadRequest.QuietReadings; reading++)
@@ -70,7 +70,8 @@ internal static class Turn
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private static void ThrowAway(MeasuredCell cell, WarmUp warm)
     {
-        var calls = Math.Min(ThrownAway(warm.NanosecondsPerCall), cell.MostCalls);
+        // What finds its caches empty anyway is thrown away in none.
+        var calls = cell.Cold is null ? Math.Min(ThrownAway(warm.NanosecondsPerCall), cell.MostCalls) : 0;
         if (calls > 0)
         {
             Whereabouts.Enter(WorkerPlace.Cell, cell.Index);

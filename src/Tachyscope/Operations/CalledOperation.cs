@@ -14,8 +14,8 @@ internal sealed class CalledOperation<TInput, TResult, TMeasured> : VariantOpera
     /// <summary>Its answer, for the comparison.</summary>
     public required Func<TInput, TResult> Answering { get; init; }
 
-    /// <summary>What to call, for a loop on a stated input.</summary>
-    public required Func<TInput, BoundCall<TInput, TMeasured>> Bind { get; init; }
+    /// <summary>What to call, for a loop on a stated input or a row of them.</summary>
+    public required Func<InputRow<TInput>, BoundCall<TInput, TMeasured>> Bind { get; init; }
 
     /// <summary>The delegates the user gave.</summary>
     public required Delegate[] Given { get; init; }
@@ -58,9 +58,18 @@ internal sealed class CalledOperation<TInput, TResult, TMeasured> : VariantOpera
 
     public override LoopPair Loops(InputRow<TInput> row, LoopShape shape) => Threaded(shape, () =>
     {
-        var call = Bind(row.Input);
-        var chamber = new Chamber<TInput, TMeasured>(row, call.ThroughDelegate) { Target = call.Target.Operation, Extras = call.Target.Extras };
+        var call = Bind(row);
+        var chamber = new Chamber<TInput, TMeasured>(row, call.ThroughDelegate)
+        {
+            Target = call.Target.Operation, Extras = call.Target.Extras, OnItem = call.OnItem, Each = call.Target.Each,
+            Code = shape.IsCalled ? call.Target.Operation.Method.MethodHandle.GetFunctionPointer() : 0,
+        };
         var warming = DelegateLoop.Around(chamber, shape);
+        if (shape.EmptiedBytes is { } bytes)
+        {
+            return ColdLoop<TInput, TMeasured>.Pair(chamber, bytes, warming);
+        }
+
         return new(warming, IsEmitted(shape) ? () => EmittedLoop.Around(chamber, call.Target, shape) : null);
     });
 
@@ -68,6 +77,11 @@ internal sealed class CalledOperation<TInput, TResult, TMeasured> : VariantOpera
     {
         var warming = DelegateLoop.Around(new Chamber<TInput, TInput>(row, static value => value), shape);
         var chamber = new Chamber<TInput, TMeasured>(row, static _ => default!);
+        if (shape.EmptiedBytes is { } bytes)
+        {
+            return ColdLoop<TInput, TMeasured>.Pair(chamber, bytes, warming);
+        }
+
         return new(warming, IsEmitted(shape) ? () => EmittedLoop.Around(chamber, null, shape) : null);
     });
 

@@ -200,13 +200,24 @@ internal static class Rows
             },
             Answering = input => use(prepare(input), input),
             Given = [given, use],
-            Bind = input =>
-            {
-                var prepared = prepare(input);
-                return new(item => use(prepared, item), new(use, 1, [prepared]));
-            },
+            Bind = row => isBoundToInput && row.Items.Length > 0
+                ? OfEach(row, prepare, use)
+                : OfOne(prepare(row.Input), use),
             IsBoundToInput = isBoundToInput,
         };
+
+    private static BoundCall<TInput, TResult> OfOne<TInput, TPrepared, TResult>(TPrepared prepared, Func<TPrepared, TInput, TResult> use)
+        => new(item => use(prepared, item), new(use, 1, [prepared]));
+
+    // Each kind of input once, however often it comes in the row.
+    private static BoundCall<TInput, TResult> OfEach<TInput, TPrepared, TResult>(
+        InputRow<TInput> row, Func<TInput, TPrepared> prepare, Func<TPrepared, TInput, TResult> use)
+    {
+        TPrepared[] ofKinds = [.. row.Kinds.Select(prepare)];
+        TPrepared[] each = [.. row.KindOf.Select(kind => ofKinds[kind])];
+        return new(
+            item => use(each[0], item), new(use, 1, [each[0]], Each: each), index => use(each[index], row.Items[index]));
+    }
 
     private static AwaitedOperation<TInput, TResult, TAwaiter, TCall> Awaited<TInput, TResult, TAwaiter, TCall>(
         VariantDescription row, Func<TInput, TResult> answer, TCall call, Delegate given)

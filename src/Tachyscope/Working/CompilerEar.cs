@@ -4,16 +4,15 @@ using Tachyscope.Protocol;
 namespace Tachyscope.Working;
 
 /// <summary>Hears the runtime's compiler tell what it puts into a method instead of calling it; from when it is made.</summary>
-internal sealed class CompilerEar : EventListener
+internal sealed class CompilerEar : RuntimeEar
 {
-    private const string Runtime = "Microsoft-Windows-DotNETRuntime";
-    private const EventKeywords Decisions = (EventKeywords)0x1000;
-
     // A process that compiles for minutes must not fill its own memory.
     private const int MostKept = 200_000;
 
     private readonly object _lock = new();
     private List<InliningDecision> _heard = [];
+
+    protected override EventKeywords First => Decided;
 
     /// <summary>What was heard since it was asked last.</summary>
     public IReadOnlyList<InliningDecision> Take()
@@ -25,18 +24,10 @@ internal sealed class CompilerEar : EventListener
         }
     }
 
-    protected override void OnEventSourceCreated(EventSource eventSource)
-    {
-        if (eventSource.Name == Runtime)
-        {
-            EnableEvents(eventSource, EventLevel.Verbose, Decisions);
-        }
-    }
-
     protected override void OnEventWritten(EventWrittenEventArgs eventData)
     {
-        var isRefused = eventData.EventName?.StartsWith("MethodJitInliningFailed", StringComparison.Ordinal) == true;
-        if (!isRefused && eventData.EventName?.StartsWith("MethodJitInliningSucceeded", StringComparison.Ordinal) != true)
+        var isRefused = Is(eventData, "MethodJitInliningFailed");
+        if (!isRefused && !Is(eventData, "MethodJitInliningSucceeded"))
         {
             return;
         }
@@ -55,7 +46,4 @@ internal sealed class CompilerEar : EventListener
             }
         }
     }
-
-    private static string Text(EventWrittenEventArgs data, string name)
-        => data.PayloadNames?.IndexOf(name) is { } index and >= 0 ? data.Payload?[index] as string ?? "" : "";
 }

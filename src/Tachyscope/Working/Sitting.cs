@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Runtime.CompilerServices;
 using Tachyscope.Answers;
 using Tachyscope.Measuring;
@@ -9,12 +10,15 @@ namespace Tachyscope.Working;
 /// <summary>The cells of one sitting, from their first call to their last reading.</summary>
 internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
 {
+    private static readonly TimeSpan LongestHearing = TimeSpan.FromMilliseconds(300);
+
     private readonly QuietSeeker _seeker = new();
 
     public WarmReply Warm(WarmRequest request)
     {
         var failures = new List<CellError>();
-        var warmer = new Warmer(request, cells, failures);
+        using var ear = request.IsCodeHeard ? new CodeEar() : null;
+        var warmer = new Warmer(request, cells, failures, ear);
         warmer.Run();
         var (low, isSharp) = warmer.LowGauge;
         return new WarmReply
@@ -28,6 +32,49 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
             MemoryLoadShare = MemoryLoad(),
             StageCost = cells.Any(cell => cell.MarksStages) ? StageRecorder.Calibrate() : null,
         };
+    }
+
+    /// <summary>
+    /// Compiles the loops once more, apart from those that were read, and hears what is decided. Not while they are warmed: hearing has
+    /// methods of its own compiled, which on a busy machine would put off the operations'.
+    /// </summary>
+    public CompileReply Compile()
+    {
+        using var ear = new CodeEar();
+        ear.HearDecisions();
+        var loops = cells.Select(cell => Compile(cell)).ToList();
+        var waited = Stopwatch.GetTimestamp();
+        while (loops.Zip(cells).Any(made => made.First is { } loop && ear.Of(made.Second, loop) is null)
+            && Stopwatch.GetElapsedTime(waited) < LongestHearing)
+        {
+            Thread.Sleep(5);
+        }
+
+        return new CompileReply { Codes = [.. loops.Zip(cells, (loop, cell) => loop is null ? null : ear.Of(cell, loop))] };
+    }
+
+    private static MeasuredLoop? Compile(MeasuredCell cell)
+    {
+        if (cell.HasFailed || cell.Description is not { Kind: CellKind.Variant, Copy: 0, Loop: { Path: CallPath.Direct, Threads: null } })
+        {
+            return null;
+        }
+
+        var loop = cell.WriteAnother();
+        Whereabouts.Enter(WorkerPlace.Cell, cell.Index);
+        cell.Refill?.Invoke();
+        try
+        {
+            loop(1);
+        }
+#pragma warning disable CA1031 // It was compiled, whatever the operation threw.
+        catch (Exception)
+#pragma warning restore CA1031
+        {
+            return loop;
+        }
+
+        return loop;
     }
 
     // As of the collection that ends warming.

@@ -59,17 +59,19 @@ internal sealed class Warmer
     private long _busyNanoseconds;
     private long _processorNanoseconds;
 
+    private readonly CodeEar? _ear;
     private readonly int[] _gauges = new int[MostGauges];
     private int _gauged;
 
     // Whether the study as it is or its copies are being warmed.
     private bool _isOfCopies;
 
-    public Warmer(WarmRequest request, IReadOnlyList<MeasuredCell> cells, List<CellError> failures)
+    public Warmer(WarmRequest request, IReadOnlyList<MeasuredCell> cells, List<CellError> failures, CodeEar? ear)
     {
         _request = request;
         _quietMilliseconds = request.QuietMilliseconds + (2 * OptimisationDelay.Milliseconds);
         _failures = failures;
+        _ear = ear;
         _warmings = [.. request.Cells.Select(index => new Warming(index, cells[index]))];
     }
 
@@ -110,6 +112,7 @@ internal sealed class Warmer
         foreach (var warming in _warmings)
         {
             Finish(warming);
+            warming.Cell.Cold?.BeginCold();
         }
 
         // What the set-up left behind is collected now rather than in somebody's reading.
@@ -123,6 +126,7 @@ internal sealed class Warmer
         var begun = ElapsedMilliseconds;
         Each(Step.FirstCall);
         Settle(begun + (_request.CapMilliseconds * ShareBeforeBuilding), isBuilt: false);
+        _ear?.HearDecisions();
         Each(Step.Build);
         var leastAfter = ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding));
         Settle(Math.Max(begun + _request.CapMilliseconds, leastAfter), isBuilt: true);
@@ -444,10 +448,12 @@ internal sealed class Warmer
             MillisecondsUntilFast = milliseconds,
             NanosecondsPerCall = perCall,
             CallsPerReading = warming.Cell.InStretches(
-                Math.Clamp((long)perReading, 1, warming.Cell.MostCalls), perCall, MostReadingStretchNanoseconds),
+                Math.Clamp((long)perReading, 1, Math.Min(warming.Cell.MostCalls, warming.Cell.Cold?.MostCalls ?? long.MaxValue)), perCall,
+                MostReadingStretchNanoseconds),
             ExceptionsPerCall = warming.ExceptionsPerCall,
             ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall,
             OtherThreadsShare = warming.Cell.OtherThreadsShare,
+            Code = _ear?.Of(warming.Cell, warming.Cell.Loop),
             Curve = warming.Curve.Points(),
         };
     }

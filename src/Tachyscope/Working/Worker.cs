@@ -89,6 +89,7 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
         WorkerMethods.Diagnose => ProtocolText.ToElement(Diagnose(Parameters<DiagnoseRequest>(request))),
         WorkerMethods.Effects => ProtocolText.ToElement(new EffectsReply { Effects = SwitchEffects.Look() }),
         WorkerMethods.Hear => ProtocolText.ToElement(new HearReply { Inlinings = (_ear ??= new CompilerEar()).Take() }),
+        WorkerMethods.Compile => ProtocolText.ToElement(Opened().Compile()),
         WorkerMethods.Input => ProtocolText.ToElement(Send(Parameters<InputRequest>(request))),
         WorkerMethods.Judge => ProtocolText.ToElement(Judge(Parameters<JudgeRequest>(request))),
         WorkerMethods.Bye => ProtocolText.ToElement(Empty.Instance),
