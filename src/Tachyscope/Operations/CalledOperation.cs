@@ -79,7 +79,8 @@ internal sealed class CalledOperation<TInput, TResult, TMeasured> : VariantOpera
         var chamber = new Chamber<TInput, TMeasured>(row, static _ => default!);
         if (shape.EmptiedBytes is { } bytes)
         {
-            return ColdLoop<TInput, TMeasured>.Pair(chamber, bytes, warming);
+            // What it calls has to be warm, as operations are.
+            return ColdLoop<TInput, TMeasured>.Pair(chamber, bytes, DelegateLoop.Around(chamber, shape));
         }
 
         return new(warming, IsEmitted(shape) ? () => EmittedLoop.Around(chamber, null, shape) : null);
