@@ -5,7 +5,7 @@ namespace Tachyscope.Analysis.Speeds;
 /// <summary>Finds what goes along with the speeds of one code: what was made of it, and where it and its input came to lie.</summary>
 /// <remarks>
 /// Each thing heard of the placements parts them by its values. It is said to go along with the speeds where at least nine of ten placements
-/// of a value have one speed and so many would have it in at most one of 500 shufflings of the speeds (a permutation test; E. J. G. Pitman,
+/// of a value have one speed and so many would have it in at most one of a hundred shufflings of the speeds (a permutation test; E. J. G. Pitman,
 /// "Significance tests which may be applied to samples from any populations", 1937). What comes first among those that are as clear explains
 /// the others: code of another length lies elsewhere too.
 /// </remarks>
@@ -15,14 +15,14 @@ internal static class CauseFinder
     private const int FewestPlacements = 6;
     private const double LeastAlike = 0.9;
     private const int Shufflings = 2_000;
-    private const double MostByChance = 0.002;
+    private const double MostByChance = 0.01;
 
-    private static readonly (SpeedCauseKind Kind, Func<CellCode, int?> Value)[] Looks =
+    private static readonly (SpeedCauseKind Kind, string? Of, Func<CellCode, int?> Value)[] Looks =
     [
-        (SpeedCauseKind.Inlining, code => code.IsInlined is { } isInlined ? isInlined ? 1 : 0 : null),
-        (SpeedCauseKind.Compilation, code => code.Bytes ?? code.LoopBytes),
-        (SpeedCauseKind.CodePlacement, code => (code.Offset ?? code.LoopOffset) % LineBytes),
-        (SpeedCauseKind.DataPlacement, code => code.InputOffset % LineBytes),
+        (SpeedCauseKind.Inlining, null, code => code.IsInlined is { } isInlined ? isInlined ? 1 : 0 : null),
+        (SpeedCauseKind.Compilation, null, code => code.Bytes ?? code.LoopBytes),
+        (SpeedCauseKind.CodePlacement, null, code => (code.Offset ?? code.LoopOffset) % LineBytes),
+        (SpeedCauseKind.DataPlacement, null, code => code.InputOffset % LineBytes),
     ];
 
     /// <summary>What goes along with them; null where nothing does.</summary>
@@ -30,18 +30,26 @@ internal static class CauseFinder
     public static SpeedCause? Find(IReadOnlyList<(int Speed, CellCode Code)> placements)
     {
         SpeedCause? found = null;
-        foreach (var (kind, value) in Looks)
+        var callees = placements.SelectMany(placement => placement.Code.Callees).Select(callee => callee.Name).Distinct().Order(StringComparer.Ordinal);
+        foreach (var (kind, of, value) in Looks.Concat(callees.SelectMany(OfCallee)))
         {
             var heard = placements.Where(placement => value(placement.Code) is not null)
                 .Select(placement => (placement.Speed, Value: value(placement.Code)!.Value)).ToArray();
             if (heard.Length >= FewestPlacements && Of(kind, heard) is { } cause
                 && (found is null || (double)cause.Alike / cause.Placements > (double)found.Alike / found.Placements))
             {
-                found = cause;
+                found = cause with { Of = of };
             }
         }
 
         return found;
+    }
+
+    private static IEnumerable<(SpeedCauseKind Kind, string? Of, Func<CellCode, int?> Value)> OfCallee(string name)
+    {
+        CalleeCode? Find(CellCode code) => code.Callees.FirstOrDefault(callee => callee.Name == name);
+        yield return (SpeedCauseKind.Compilation, name, code => Find(code)?.Bytes);
+        yield return (SpeedCauseKind.CodePlacement, name, code => Find(code)?.Offset % LineBytes);
     }
 
     private static SpeedCause? Of(SpeedCauseKind kind, (int Speed, int Value)[] heard)

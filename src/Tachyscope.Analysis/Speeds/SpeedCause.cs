@@ -8,4 +8,8 @@ namespace Tachyscope.Analysis.Speeds;
 /// </param>
 /// <param name="Placements">Placements it was heard of in.</param>
 /// <param name="Alike">In how many of them the speed is the one that its value goes along with.</param>
-public sealed record SpeedCause(SpeedCauseKind Kind, IReadOnlyList<IReadOnlyList<int>> Values, int Placements, int Alike);
+public sealed record SpeedCause(SpeedCauseKind Kind, IReadOnlyList<IReadOnlyList<int>> Values, int Placements, int Alike)
+{
+    /// <summary>The method it is of, as <c>Type:Method</c>, where the operation calls it; null for the operation itself.</summary>
+    public string? Of { get; init; }
+}

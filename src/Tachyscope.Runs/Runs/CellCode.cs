@@ -22,6 +22,9 @@ sealed partial record CellCode
     /// <summary>How it was compiled: the operation's own code, or the loop's where it is part of that.</summary>
     public CodeTier Tier { get; init; }
 
+    /// <summary>Methods that the operation calls and that did not become part of it, a few of them, of which code was heard.</summary>
+    public IReadOnlyList<CalleeCode> Callees { get; init; } = [];
+
     /// <summary>Where its input begins, an object that its calls share; null for what is no object.</summary>
     public int? InputOffset { get; init; }
 }

@@ -9,6 +9,7 @@ namespace Tachyscope.Working;
 internal sealed class CodeEar : RuntimeEar
 {
     private const long PageBytes = 4_096;
+    private const int MostCallees = 4;
 
     private readonly Dictionary<string, Code> _last = [];
     private readonly HashSet<(string Into, string Callee)> _inlined = [];
@@ -46,9 +47,15 @@ internal sealed class CodeEar : RuntimeEar
                 Offset = own.Bytes == 0 ? null : own.Offset,
                 Tier = own.Bytes == 0 ? made.Tier : own.Tier,
                 InputOffset = cell.InputOffset?.Invoke(),
+                Callees = [.. Callees(isInlined == true ? loop : operation)],
             };
         }
     }
+
+    private IEnumerable<CalleeCode> Callees(string caller)
+        => _refused.Where(pair => pair.Into == caller && pair.Callee != caller && _last.ContainsKey(pair.Callee))
+            .Select(pair => pair.Callee).Distinct().Order(StringComparer.Ordinal).Take(MostCallees)
+            .Select(callee => new CalleeCode(callee, _last[callee].Bytes, _last[callee].Offset));
 
     protected override void OnEventWritten(EventWrittenEventArgs eventData)
     {
