@@ -175,6 +175,71 @@ public sealed class SpeedTests
         Assert.InRange(held.Count(holds => holds) / (double)held.Count, 0.955, 0.995);
     }
 
+    [Fact]
+    public void What_was_compiled_otherwise_at_another_speed_is_named_and_comes_before_what_follows_from_it()
+    {
+        // Code of another length lies elsewhere, too.
+        var cause = CauseFinder.Find([.. Codes(14, (speed, _) => new CellCode { Bytes = speed == 0 ? 187 : 170, Offset = speed == 0 ? 64 : 96, InputOffset = 24 })]);
+
+        Assert.Equal(SpeedCauseKind.Compilation, cause!.Kind);
+        Assert.Null(cause.Of);
+        Assert.Equal([[187], [170]], cause.Values);
+        Assert.Equal((14, 14), (cause.Placements, cause.Alike));
+    }
+
+    [Theory]
+    [InlineData(SpeedCauseKind.Inlining)]
+    [InlineData(SpeedCauseKind.CodePlacement)]
+    [InlineData(SpeedCauseKind.DataPlacement)]
+    public void Where_code_and_data_lie_and_what_was_taken_in_are_told_from_each_other(SpeedCauseKind kind)
+    {
+        var found = CauseFinder.Find([.. Codes(14, (speed, random) => new CellCode
+        {
+            IsInlined = kind == SpeedCauseKind.Inlining ? speed == 0 : false,
+            Bytes = 187,
+            Offset = (64 * random.Next(64)) + (kind == SpeedCauseKind.CodePlacement ? 32 * speed : 32 * random.Next(2)),
+            InputOffset = (64 * random.Next(64)) + (kind == SpeedCauseKind.DataPlacement ? 8 * speed : 8 * random.Next(8)),
+        })]);
+
+        Assert.Equal(kind, found?.Kind);
+    }
+
+    [Fact]
+    public void A_method_that_is_called_may_be_what_differs()
+    {
+        var cause = CauseFinder.Find([.. Codes(14, (speed, _) => new CellCode
+        {
+            IsInlined = true, LoopBytes = 248, Callees = [new("System.Number:Read", 90, 64), new("System.Text:Write", 80 + speed, 128)],
+        })]);
+
+        Assert.Equal((SpeedCauseKind.Compilation, "System.Text:Write"), (cause!.Kind, cause.Of));
+    }
+
+    [Fact]
+    public void What_does_not_go_along_with_the_speeds_is_hardly_ever_named()
+    {
+        var named = Enumerable.Range(0, Samples).AsParallel().Count(seed => CauseFinder.Find([.. Codes(14, (_, random) => new CellCode
+        {
+            IsInlined = random.Next(2) == 0, Bytes = 180 + random.Next(3), Offset = 32 * random.Next(128), InputOffset = 8 * random.Next(512),
+        }, seed)]) is not null);
+
+        // Four looks, each wrong in one of a hundred at most.
+        Assert.InRange((double)named / Samples, 0, 0.04);
+    }
+
+    [Fact]
+    public void Of_few_placements_no_cause_is_named()
+        => Assert.Null(CauseFinder.Find([.. Codes(5, (speed, _) => new CellCode { Bytes = 180 + speed })]));
+
+    // Nearly half of them at the second speed.
+    private static IEnumerable<(int Speed, CellCode Code)> Codes(int count, Func<int, Random, CellCode> code, int seed = 1)
+    {
+        var random = new Random(seed);
+        int[] speeds = [.. Enumerable.Range(0, count).Select(index => index < 0.45 * count ? 1 : 0)];
+        random.Shuffle(speeds);
+        return speeds.Select(speed => (speed, code(speed, random)));
+    }
+
     private static InputFindings Examine(RunSimulator simulator, int seed)
     {
         var run = simulator.Make(seed);

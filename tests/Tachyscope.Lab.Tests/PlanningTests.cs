@@ -46,6 +46,44 @@ public sealed class PlanningTests
     }
 
     [Fact]
+    public void Pools_calls_that_stay_calls_and_cold_ones_get_the_loops_they_need()
+    {
+        var study = ExperimentTests.Study("lines", 2) with
+        {
+            Inputs = [new() { Label = "one" }, new() { Label = "64 × one", Pool = 64 }],
+            Variants =
+            [
+                new() { Name = "a", Variant = "a", IsBaseline = true },
+                new() { Name = "b", Variant = "b", Loop = new() { Path = CallPath.Delegate } },
+                new() { Name = "c", Variant = "c", Loop = new() { Path = CallPath.Awaited } },
+                new() { Name = "d", Variant = "d", Loop = new() { Result = ResultKind.None, Order = CallOrder.Overlapped } },
+            ],
+        };
+
+        var cells = SittingPlan.For(study, new() { Seed = 7, IsOverlappedRead = true, IsCalledRead = true, EmptiedBytes = [32_768, 1_048_576] }).Cells;
+        List<int> Rows(int input, Func<LoopShape, bool> isMeant)
+            => [.. cells.Where(cell => cell.Kind == CellKind.Variant && cell.Input == input && isMeant(cell.Loop)).Select(cell => cell.Variant).Order()];
+
+        Assert.Equal([0, 3], Rows(0, loop => loop.IsCalled));
+        Assert.Equal([0, 3], Rows(1, loop => loop.IsCalled));
+        Assert.Equal([0, 1, 3], Rows(0, loop => loop.EmptiedBytes == 32_768));
+        Assert.Equal([0, 1, 3], Rows(0, loop => loop.EmptiedBytes == 1_048_576));
+        Assert.Empty(Rows(1, loop => loop.EmptiedBytes is not null));
+        Assert.DoesNotContain(cells, cell => cell.Loop is { IsCalled: true, EmptiedBytes: not null } or { IsCalled: true, Order: CallOrder.Overlapped, Result: not ResultKind.None });
+        Assert.All(cells.Where(cell => cell.Kind != CellKind.Metronome), cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
+        Assert.All(
+            cells.Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin), cell => Assert.Single(cells, loop => loop.Kind == CellKind.Identity && loop.Loop == cell.Loop));
+    }
+
+    [Fact]
+    public void To_tell_speeds_apart_there_are_more_sittings_unless_time_or_a_precision_decides()
+    {
+        Assert.Equal(Schedule.DefaultSittings, new Schedule(null, seeksPrecision: false).Sittings);
+        Assert.Equal(Schedule.SittingsForSpeeds, new Schedule(null, seeksPrecision: false, seeksSpeeds: true).Sittings);
+        Assert.Equal(RunPlan.MostSittings, new Schedule(10, seeksPrecision: false, seeksSpeeds: true).Sittings);
+    }
+
+    [Fact]
     public void The_cells_of_one_input_stay_together_and_the_order_changes_from_round_to_round()
     {
         var plan = SittingPlan.For(ExperimentTests.Study("beacons", 3), new() { Seed = 7, Processors = [0, 1] });

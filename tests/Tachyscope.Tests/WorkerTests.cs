@@ -340,12 +340,12 @@ public sealed class WorkerTests
         Assert.Contains(reason, message, StringComparison.Ordinal);
     }
 
-    private static string Request<T>(string method, T parameters)
+    internal static string Request<T>(string method, T parameters)
         => Encoding.UTF8.GetString(ProtocolText.ToLine(new RpcRequest { Id = 1, Method = method, Parameters = ProtocolText.ToElement(parameters) })).TrimEnd();
 
     private static List<RpcReply> Ask(params string[] lines) => AskOf(Sound, lines);
 
-    private static List<RpcReply> AskOf(Study study, params string[] lines)
+    internal static List<RpcReply> AskOf(Study study, params string[] lines)
     {
         using var requests = new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n"));
         using var replies = new MemoryStream();

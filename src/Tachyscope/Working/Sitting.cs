@@ -10,7 +10,7 @@ namespace Tachyscope.Working;
 /// <summary>The cells of one sitting, from their first call to their last reading.</summary>
 internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
 {
-    private static readonly TimeSpan LongestHearing = TimeSpan.FromMilliseconds(300);
+    private static readonly TimeSpan LongestHearing = TimeSpan.FromSeconds(2);
 
     private readonly QuietSeeker _seeker = new();
 
