@@ -33,7 +33,11 @@ internal static class Pools
     }
 
     /// <summary>A walk from line to line through 16 KiB, in no order; every other line, since caches fetch them in pairs.</summary>
-    public static Study Walk => Study.Of("cold: walk").Input("128 lines", () => new Lines(128))
+    public static Study Walk => Study.Of("cold: walk").Input("128 lines", () => new Lines(128, everyBytes: 128))
+        .Baseline("in no order", lines => lines.Walk()).Variant("half of it", lines => lines.Walk(64)).Agree((_, _) => true);
+
+    /// <summary>The same with each line on a page of its own, as they lie in much memory.</summary>
+    public static Study WalkOverPages => Study.Of("cold: pages").Input("128 lines", () => new Lines(128, everyBytes: 4_096 + 128))
         .Baseline("in no order", lines => lines.Walk()).Variant("half of it", lines => lines.Walk(64)).Agree((_, _) => true);
 
     private static StudyDraft<int[]> OnLevels(string name) => Study.Of($"{Name}: {name}").Input("levels", Made).Pool("levels", Count, Made);
@@ -173,20 +177,19 @@ internal static class Pools
     /// <summary>Indices that lead from one cache line to another, until all were seen.</summary>
     private sealed class Lines
     {
-        private const int IntsPerLine = 32;
-
         private readonly int[] _next;
         private readonly int _count;
 
-        public Lines(int count)
+        public Lines(int count, int everyBytes)
         {
-            (_count, _next) = (count, GC.AllocateArray<int>((count + 1) * IntsPerLine, pinned: true));
+            var every = everyBytes / sizeof(int);
+            (_count, _next) = (count, GC.AllocateArray<int>((count + 1) * every, pinned: true));
             int[] order = [.. Enumerable.Range(1, count - 1)];
             new Random(1).Shuffle(order);
             var at = 0;
             foreach (var line in order)
             {
-                at = _next[at] = line * IntsPerLine;
+                at = _next[at] = line * every;
             }
         }
 

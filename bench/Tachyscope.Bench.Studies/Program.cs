@@ -12,5 +12,6 @@ return await Studies.RunAsync(
     args,
     [
         KnownCost.Study, Twins.Study, Twins.LookUps, AcrossTargets.Study, Allocation.Study, Gated.Study,
-        .. Everyday.All, .. Shapes.All, .. Usage.All, .. Pools.All, Pools.Walk,
+        .. Everyday.All, .. Shapes.All, .. Usage.All, .. Pools.All, Pools.Walk, Pools.WalkOverPages, Placed.Compiled, Placed.Data, Placed.One,
+        Placed.TwoPercent,
     ]);

@@ -96,7 +96,12 @@ internal static class EverydayBench
 
         public static double[] HalfWidths(IReadOnlyList<StudyFindings> findings, bool ofOneSpeed = false)
             => [.. Cells(findings).Where(cell => !ofOneSpeed || !KnowsSeveral(findings, cell)).Select(cell => Find(findings, cell).Contrast)
-                .OfType<Contrast>().Select(contrast => contrast.TimeRatio.Through(Math.Log).HalfWidth)];
+                .OfType<Contrast>().SelectMany(Widths)];
+
+        // Of what knows several speeds, at each of them.
+        private static IEnumerable<double> Widths(Contrast contrast)
+            => contrast.Speeds.Count == 0 ? [contrast.TimeRatio.Through(Math.Log).HalfWidth]
+                : contrast.Speeds.Select(speed => speed.TimeRatio.Through(Math.Log).HalfWidth).Where(double.IsFinite);
 
         public IEnumerable<(string Weather, string Variant, double Milliseconds)> Waits()
             => from run in Runs
@@ -179,7 +184,7 @@ internal static class EverydayBench
 
         private static bool KnowsSeveral(IReadOnlyList<StudyFindings> findings, (string Study, string Variant) cell)
             => findings.First(study => study.Study.Name == cell.Study).Caveats
-                .Any(caveat => caveat.Name is "two-modes" or "sittings-disagree"
+                .Any(caveat => caveat.Name is "several-speeds" or "two-modes" or "sittings-disagree"
                     && caveat.Subject?.StartsWith(cell.Variant, StringComparison.Ordinal) == true);
     }
 }

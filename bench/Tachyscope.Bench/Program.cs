@@ -39,6 +39,9 @@ switch (args.FirstOrDefault())
         return TestingBench.Run(runs);
     case "everyday":
         return await EverydayBench.RunAsync(runs, args.ElementAtOrDefault(2));
+    case "speeds":
+        return await SpeedsBench.RunAsync(
+            args.ElementAtOrDefault(1), int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var provoked) ? provoked : 0);
     case "targets" when Directory.Exists(args.ElementAtOrDefault(1)):
         return await TargetsBench.RunAsync(args[1], int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var asked) ? asked : 0);
     case "evidence" when args.ElementAtOrDefault(1) is "full" or "short":
@@ -53,6 +56,7 @@ switch (args.FirstOrDefault())
         Console.WriteLine(
             "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | pages | history [RUNS] [SERVER] | "
                 + "listings | answers | pooling | testing [RUNS]"
+            + " | speeds [simulated|provoked|small|pools|cold] [RUNS]"
             + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES] | pinpoint TOOL [HUNTS]"
             + " | guests tests/Tachyscope.Guests/guests [RUNS]"
             + " | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");

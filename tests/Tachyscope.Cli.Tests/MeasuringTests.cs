@@ -45,6 +45,26 @@ public sealed class MeasuringTests : IDisposable
         Assert.DoesNotContain('\u001b', output);
     }
 
+    // Which caches there are hangs on the machine, and whether any is told of.
+    [Fact]
+    public async Task Speeds_are_sought_calls_stay_calls_and_caches_are_emptied_when_asked()
+    {
+        var (exitCode, output, error) = await ToolProcess.RunAsync(
+            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--speeds", "--called", "--cold", "--within", "12s", "--out", Saved]);
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        var run = RunFile.Read(Saved);
+        Assert.True(run.Plan is { AreSpeedsSought: true, IsCalledRead: true, IsColdRead: true });
+        var sitting = run.Studies[0].Sittings[0];
+        Assert.Contains(sitting.Cells, cell => cell is { Kind: CellKind.Variant, Loop.IsCalled: true });
+        Assert.Equal(
+            Lab.Machines.Surveyor.CacheSizes(), sitting.Cells.Select(cell => cell.Loop.EmptiedBytes).OfType<long>().Distinct().Order());
+        Assert.All(
+            sitting.WarmUps.Where(warm => sitting.Cells[warm.Cell].Kind == CellKind.Variant && warm.Code is not null),
+            warm => Assert.InRange(warm.Code!.LoopBytes, 1, 100_000));
+        Assert.Contains("kept a call", output, StringComparison.Ordinal);
+    }
+
     // How many there is time for hangs on the machine.
     [Fact]
     public async Task The_code_of_a_study_is_read_in_copies()

@@ -76,7 +76,7 @@ internal static class PatternCaveats
             Name = "several-speeds",
             Subject = ground.Subject,
             Evidence = Text($"it takes {string.Join(" and ", speeds)} of {ground.Cell.Placements} {places}: the same code, as it and its data happen to lie and to be compiled"),
-            WayOut = "quote each of them, and never their mean, at which it does not run; tachyscope code STUDY --probe looks for what makes the difference",
+            WayOut = "quote each of them, and never their mean, at which it does not run; --speeds tells what goes along with them, and see whether they go with --copies 4, another --seed or a --target with switch:TieredPGO=0",
         };
     }
 

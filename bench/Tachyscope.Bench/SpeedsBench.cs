@@ -1,0 +1,209 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Runtime.CompilerServices;
+using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Speeds;
+using Tachyscope.Analysis.Tests;
+using Tachyscope.Lab.Machines;
+using Tachyscope.Runs;
+
+namespace Tachyscope.Bench;
+
+/// <summary>
+/// Code that settles at several speeds, simulated and provoked; pools that change who is faster; walks that find their caches empty.
+/// </summary>
+internal static class SpeedsBench
+{
+    private const int SimulatedRuns = 500;
+    private const int DefaultRuns = 10;
+    private const int LineBytes = 128;
+    private const int Lines = 128;
+    private static readonly string[] Turned = ["pool: guessed or not", "pool: table or steps"];
+
+    /// <summary>Runs one part, or all of them, and prints the figures.</summary>
+    /// <param name="part">"simulated", "provoked", "small", "pools", "cold", or null for all.</param>
+    /// <param name="runs">Runs of each provoked study; ten by default.</param>
+    public static async Task<int> RunAsync(string? part, int runs)
+    {
+        runs = runs > 0 ? runs : DefaultRuns;
+        var claims = new List<Claim>();
+        bool Has(string one) => part is null || part == one;
+        claims.AddRange(Has("simulated") ? Simulated() : []);
+        claims.AddRange(Has("provoked") ? await ProvokedAsync(runs) : []);
+        claims.AddRange(Has("small") ? await SmallAsync(runs) : []);
+        claims.AddRange(Has("pools") ? await PoolsAsync() : []);
+        claims.AddRange(Has("cold") ? await ColdAsync() : []);
+        foreach (var claim in claims)
+        {
+            Console.WriteLine($"{(claim.IsReached ? "reached" : "MISSED "),-8} {claim.What,-66} {claim.Figure,-10} asked: {claim.Asked}");
+        }
+
+        return claims.Count > 0 && claims.TrueForAll(claim => claim.IsReached) ? 0 : claims.Count == 0 ? 2 : 1;
+    }
+
+    // Two heaps of the spread that layout has, one of which comes in 40 % of placements; and one heap.
+    private static IEnumerable<Claim> Simulated()
+    {
+        var quiet = new RunSimulator
+        {
+            Times = [100, 95], Rounds = 12, SharedShare = 0.3, SharedFactors = [1.6, 1.3], CallsPerReading = 500, Slowing = 0,
+        };
+        Say($"{"sittings",9} {"gap",6} {"spread",8} {"found",8} {"holds",8} {"one taken for two",18}");
+        var (found14, held, claimed) = (double.NaN, new List<double>(), new List<double>());
+        foreach (var sittings in (int[])[6, 10, 14, 24])
+        {
+            foreach (var (factor, spread) in ((double, double)[])[(1.1, 0.003), (1.3, 0.003), (1.3, 0.01)])
+            {
+                var one = quiet with { Sittings = sittings, SittingDeviation = spread };
+                var two = Cells(one with { SecondSpeeds = [(0, 1), (0.4, factor)] });
+                var (found, ofOne) = (two.Where(cell => cell.Speeds.Count == 2).ToList(), Cells(one));
+                var holds = found.SelectMany(cell => cell.Contrast!.Speeds)
+                    .Select(speed => speed.TimeRatio.Through(ratio => ratio / (speed.Speed == 0 ? 0.95 : 0.95 * factor)))
+                    .Select(ratio => ratio.Lower <= 1 && ratio.Upper >= 1 ? 1.0 : 0).DefaultIfEmpty(double.NaN).Average();
+                var several = ofOne.Average(cell => cell.Speeds.Count > 0 ? 1.0 : 0);
+                Say($"{sittings,9} {factor - 1,6:P0} {spread,8:P1} {(double)found.Count / two.Count,8:P0} {holds,8:P1} {several,18:P1}");
+                found14 = (sittings, factor, spread) == (14, 1.3, 0.003) ? (double)found.Count / two.Count : found14;
+                held.Add(holds);
+                claimed.Add(several);
+            }
+        }
+
+        yield return Claim.AtLeast("two speeds found in 14 sittings, simulated", found14, 0.9);
+        yield return Claim.AtMost("one speed taken for two, simulated, at worst", claimed.Max(), 0.02);
+        yield return Claim.AtLeast("contrasts at each speed that hold the truth, simulated, at worst", held.Where(double.IsFinite).Min(), 0.93);
+    }
+
+    private static List<CellFindings> Cells(RunSimulator simulator) => [.. Enumerable.Range(0, SimulatedRuns).AsParallel().Select(seed =>
+    {
+        var run = simulator.Make(seed);
+        return Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default).Inputs[0].Cells[1];
+    })];
+
+    private static async Task<IReadOnlyList<Claim>> ProvokedAsync(int runs)
+    {
+        (string Study, SpeedCauseKind Cause)[] provoked =
+            [("placed: compiled", SpeedCauseKind.Compilation), ("placed: data", SpeedCauseKind.DataPlacement)];
+        var (found, named, all, ofOne, judged) = (0, 0, 0, 0, 0);
+        for (var run = 1; run <= runs; run++)
+        {
+            foreach (var (study, cause) in provoked)
+            {
+                var (cell, _) = await SpeedsOfAsync(study, run);
+                var isCalled = cell.SpeedCause?.Kind == cause;
+                Say($"{run,3} {study,-18} {cell.Speeds.Count} speeds of {cell.Placements} processes {Causes(cell)}");
+                (all, found, named) = (all + 1, found + (cell.Speeds.Count > 1 ? 1 : 0), named + (isCalled ? 1 : 0));
+            }
+
+            var (_, cells) = await SpeedsOfAsync("placed: one", run);
+            (ofOne, judged) = (ofOne + cells.Count(cell => cell.Speeds.Count > 0), judged + cells.Count);
+        }
+
+        return
+        [
+            Claim.AtLeast("two speeds found where they were provoked", (double)found / all, 0.9),
+            Claim.AtLeast("the provoked cause named", (double)named / all, 0.8),
+            Claim.AtMost("several speeds claimed of a loop that has one", (double)ofOne / judged, 0.02),
+        ];
+    }
+
+    private static string Causes(CellFindings cell) => cell.SpeedCause is not { } cause ? "no cause" : string.Create(
+        CultureInfo.InvariantCulture,
+        $"{cause.Kind} {string.Join(" | ", cause.Values.Select(values => string.Join(",", values)))}, {cause.Alike} of {cause.Placements}");
+
+    private static async Task<(CellFindings Drawn, IReadOnlyList<CellFindings> All)> SpeedsOfAsync(string study, int seed)
+    {
+        var (run, _) = await Instrument.RunAsync(new RunPlan { Only = [study], Seed = seed, AreSpeedsSought = true });
+        var cells = Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default).Inputs[0].Cells;
+        return (cells[1], cells);
+    }
+
+    // A true 2 % in everyday code, in ten seconds.
+    private static async Task<IReadOnlyList<Claim>> SmallAsync(int runs)
+    {
+        var (right, wrong) = (0, 0);
+        for (var run = 1; run <= runs; run++)
+        {
+            var (findings, _, _, seconds) = await Instrument.MeasureAsync("placed: two percent", withinSeconds: 10, seed: run);
+            var contrast = findings.Inputs[0].Cells[1].Contrast!;
+            Say($"{run,3} two percent {contrast.TimeRatio.Estimate - 1,8:P2} ± {contrast.TimeRatio.HalfWidth,6:P2} {contrast.Verdict} in {seconds:0} s");
+            (right, wrong) = (right + (contrast.Verdict == Verdict.Slower ? 1 : 0), wrong + (contrast.Verdict == Verdict.Faster ? 1 : 0));
+        }
+
+        return
+        [
+            Claim.AtLeast("a true 2 % found with its sign within 10 s", (double)right / runs, 0.9),
+            Claim.AtMost("the same with the wrong sign", (double)wrong / runs, 0),
+        ];
+    }
+
+    private static async Task<IReadOnlyList<Claim>> PoolsAsync()
+    {
+        var (run, _) = await Instrument.RunAsync(new RunPlan { Only = ["pool: *"], Seed = 1 });
+        var (right, all) = (0, 0);
+        foreach (var findings in Analyst.Examine(run, AnalysisOptions.Default))
+        {
+            var isTurned = findings.Caveats.Any(caveat => caveat.Name == "pool-turns-order");
+            var ratios = findings.Inputs.Select(input => input.Cells[1].Contrast?.TimeRatio.Estimate ?? double.NaN).ToList();
+            Say($"{findings.Study.Name,-24} one × {ratios[0],6:0.000}   many × {ratios[1],6:0.000}   {(isTurned ? "turns the order" : "")}");
+            (right, all) = (right + (isTurned == Turned.Contains(findings.Study.Name) ? 1 : 0), all + 1);
+        }
+
+        return [Claim.AtLeast("pools that change who is faster where they do, and nowhere else", (double)right / all, 1)];
+    }
+
+    private static async Task<IReadOnlyList<Claim>> ColdAsync()
+    {
+        var (run, seconds) = await Instrument.RunAsync(new RunPlan { Only = ["cold: *"], Seed = 1, IsColdRead = true });
+        var (near, far) = (Cell(0), Cell(1));
+        var sizes = Surveyor.CacheSizes();
+        var claims = new List<Claim>();
+        Say($"a walk of {Lines} lines in no order, {seconds:0} s; nanoseconds a line");
+        for (var level = 0; level <= sizes.Count; level++)
+        {
+            // Of much memory each line lies on a page of its own, and finding that takes part of the time.
+            var cell = level < 2 ? near : far;
+            var time = level == 0 ? cell.NanosecondsPerCall : cell.Cold[level - 1].NanosecondsPerCall;
+            var (walked, known) = (time.Estimate / (Lines - 1), Latency(level == sizes.Count ? 4 * sizes[^1] : level == 0 ? sizes[0] / 2 : Math.Min(sizes[level] / 2, 4 * sizes[level - 1])));
+            var place = level == 0 ? "in the first cache" : level == sizes.Count ? "in memory" : string.Create(CultureInfo.InvariantCulture, $"in cache {level + 1}");
+            Say($"  {place,-20} {walked,8:0.00}   known {known,8:0.00}   ratio {walked / known:0.00}");
+            claims.Add(new Claim($"a walk {place} against the machine's latency", (walked / known).ToString("0.00", CultureInfo.InvariantCulture), "0.85 to 1.15", walked / known is >= 0.85 and <= 1.15));
+        }
+
+        return claims;
+
+        CellFindings Cell(int study) => Analyst.Examine(run, run.Studies[study], AnalysisOptions.Default).Inputs[0].Cells[0];
+    }
+
+    // A chain of addresses through as much memory, in no order; the fastest of some stretches.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static double Latency(long bytes)
+    {
+        const int Steps = 200_000;
+        var count = (int)(bytes / LineBytes);
+        var next = new int[count * (LineBytes / sizeof(int))];
+        int[] order = [.. Enumerable.Range(1, count - 1)];
+        new Random(1).Shuffle(order);
+        var at = 0;
+        foreach (var line in order)
+        {
+            at = next[at] = line * (LineBytes / sizeof(int));
+        }
+
+        var (fastest, step) = (double.PositiveInfinity, 0);
+        for (var stretch = 0; stretch < 20; stretch++)
+        {
+            var began = Stopwatch.GetTimestamp();
+            for (var index = 0; index < Steps; index++)
+            {
+                step = next[step];
+            }
+
+            fastest = Math.Min(fastest, Stopwatch.GetElapsedTime(began).TotalNanoseconds / Steps);
+        }
+
+        return step < 0 ? double.NaN : fastest;
+    }
+
+    private static void Say(FormattableString text) => Console.WriteLine(text.ToString(CultureInfo.InvariantCulture));
+}
