@@ -4,7 +4,8 @@ using System.Runtime.InteropServices;
 
 namespace Tachyscope.Bench.Studies;
 
-/// <summary>Operations that are made to settle at one of two speeds, drawn by each process, for a cause that is known; and one that is not.</summary>
+/// <summary>Operations that are made to settle at one of two speeds, drawn by each process, for a cause that is known; and one that is
+/// not.</summary>
 internal static class Placed
 {
     private const int Levels = 8_192;
@@ -30,7 +31,8 @@ internal static class Placed
     public static Study One => Study.Of("placed: one").Input("levels", Made).Baseline("steady", Sum).Variant("again", SumAgain);
 
     /// <summary>A true difference of 2 %, in words of a line.</summary>
-    public static Study TwoPercent => Study.Of("placed: two percent").Input("a line", () => "wind NW 5, visibility good, tide 3.1 and falling, berth 12 free; ")
+    public static Study TwoPercent => Study.Of("placed: two percent").Input("a line",
+        () => "wind NW 5, visibility good, tide 3.1 and falling, berth 12 free; ")
         .Baseline("50 times", line => Marks(line, 50)).Variant("51 times", line => Marks(line, 51)).Agree((_, _) => true);
 
     private static int Marks(string line, int times)

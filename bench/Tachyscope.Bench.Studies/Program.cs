@@ -12,6 +12,7 @@ return await Studies.RunAsync(
     args,
     [
         KnownCost.Study, Twins.Study, Twins.LookUps, AcrossTargets.Study, Allocation.Study, Gated.Study,
-        .. Everyday.All, .. Shapes.All, .. Usage.All, .. Pools.All, Pools.Walk, Pools.WalkOverPages, Placed.Compiled, Placed.Data, Placed.One,
+        .. Everyday.All, .. Shapes.All, .. Usage.All, .. Pools.All, Pools.Walk, Pools.WalkOverPages, Placed.Compiled, Placed.Data,
+            Placed.One,
         Placed.TwoPercent,
     ]);

@@ -41,7 +41,8 @@ switch (args.FirstOrDefault())
         return await EverydayBench.RunAsync(runs, args.ElementAtOrDefault(2));
     case "speeds":
         return await SpeedsBench.RunAsync(
-            args.ElementAtOrDefault(1), int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var provoked) ? provoked : 0);
+            args.ElementAtOrDefault(1), int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture,
+                out var provoked) ? provoked : 0);
     case "targets" when Directory.Exists(args.ElementAtOrDefault(1)):
         return await TargetsBench.RunAsync(args[1], int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var asked) ? asked : 0);
     case "evidence" when args.ElementAtOrDefault(1) is "full" or "short":

@@ -71,7 +71,8 @@ internal static class SpeedsBench
 
         yield return Claim.AtLeast("two speeds found in 14 sittings, simulated", found14, 0.9);
         yield return Claim.AtMost("one speed taken for two, simulated, at worst", claimed.Max(), 0.02);
-        yield return Claim.AtLeast("contrasts at each speed that hold the truth, simulated, at worst", held.Where(double.IsFinite).Min(), 0.93);
+        yield return Claim.AtLeast("contrasts at each speed that hold the truth, simulated, at worst",
+            held.Where(double.IsFinite).Min(), 0.93);
     }
 
     private static List<CellFindings> Cells(RunSimulator simulator) => [.. Enumerable.Range(0, SimulatedRuns).AsParallel().Select(seed =>
@@ -126,7 +127,8 @@ internal static class SpeedsBench
         {
             var (findings, _, _, seconds) = await Instrument.MeasureAsync("placed: two percent", withinSeconds: 10, seed: run);
             var contrast = findings.Inputs[0].Cells[1].Contrast!;
-            Say($"{run,3} two percent {contrast.TimeRatio.Estimate - 1,8:P2} ± {contrast.TimeRatio.HalfWidth,6:P2} {contrast.Verdict} in {seconds:0} s");
+            var ratio = contrast.TimeRatio;
+            Say($"{run,3} two percent {ratio.Estimate - 1,8:P2} ± {ratio.HalfWidth,6:P2} {contrast.Verdict} in {seconds:0} s");
             (right, wrong) = (right + (contrast.Verdict == Verdict.Slower ? 1 : 0), wrong + (contrast.Verdict == Verdict.Faster ? 1 : 0));
         }
 
@@ -145,7 +147,8 @@ internal static class SpeedsBench
         {
             var isTurned = findings.Caveats.Any(caveat => caveat.Name == "pool-turns-order");
             var ratios = findings.Inputs.Select(input => input.Cells[1].Contrast?.TimeRatio.Estimate ?? double.NaN).ToList();
-            Say($"{findings.Study.Name,-24} one × {ratios[0],6:0.000}   many × {ratios[1],6:0.000}   {(isTurned ? "turns the order" : "")}");
+            var turns = isTurned ? "turns the order" : "";
+            Say($"{findings.Study.Name,-24} one × {ratios[0],6:0.000}   many × {ratios[1],6:0.000}   {turns}");
             (right, all) = (right + (isTurned == Turned.Contains(findings.Study.Name) ? 1 : 0), all + 1);
         }
 
@@ -164,10 +167,13 @@ internal static class SpeedsBench
             // Of much memory each line lies on a page of its own, and finding that takes part of the time.
             var cell = level < 2 ? near : far;
             var time = level == 0 ? cell.NanosecondsPerCall : cell.Cold[level - 1].NanosecondsPerCall;
-            var (walked, known) = (time.Estimate / (Lines - 1), Latency(level == sizes.Count ? 4 * sizes[^1] : level == 0 ? sizes[0] / 2 : Math.Min(sizes[level] / 2, 4 * sizes[level - 1])));
-            var place = level == 0 ? "in the first cache" : level == sizes.Count ? "in memory" : string.Create(CultureInfo.InvariantCulture, $"in cache {level + 1}");
+            var (walked, known) = (time.Estimate / (Lines - 1), Latency(level == sizes.Count ? 4 * sizes[^1] : level == 0
+                ? sizes[0] / 2 : Math.Min(sizes[level] / 2, 4 * sizes[level - 1])));
+            var place = level == 0 ? "in the first cache" : level == sizes.Count ? "in memory"
+                : string.Create(CultureInfo.InvariantCulture, $"in cache {level + 1}");
             Say($"  {place,-20} {walked,8:0.00}   known {known,8:0.00}   ratio {walked / known:0.00}");
-            claims.Add(new Claim($"a walk {place} against the machine's latency", (walked / known).ToString("0.00", CultureInfo.InvariantCulture), "0.85 to 1.15", walked / known is >= 0.85 and <= 1.15));
+            claims.Add(new Claim($"a walk {place} against the machine's latency", (walked / known).ToString("0.00",
+                CultureInfo.InvariantCulture), "0.85 to 1.15", walked / known is >= 0.85 and <= 1.15));
         }
 
         return claims;

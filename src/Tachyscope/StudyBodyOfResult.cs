@@ -213,7 +213,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         if (input.Description.Pool is { } count)
         {
             return InputRow<TInput>.Pool(
-                [.. Enumerable.Range(0, count).Select(number => Make(cell.Input, seeds.Inputs + number))], input.Description.IsPoolInTurn, seeds.Shuffle);
+                [.. Enumerable.Range(0, count).Select(number => Make(cell.Input, seeds.Inputs + number))],
+                    input.Description.IsPoolInTurn, seeds.Shuffle);
         }
 
         if (!input.Description.IsMix)
@@ -249,8 +250,9 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         var most = GC.GetGCMemoryInfo().TotalAvailableMemoryBytes * MemoryShareOfPool;
         if (bytes * (double)count > most)
         {
-            yield return FormattableString.Invariant(
-                $"the pool \"{input.Label}\" takes {bytes * (double)count / 1e9:0.0} GB, {bytes / 1e6:0.###} MB for each, and {most / 1e9:0.0} GB may be used here; ")
+            var (all, each) = (bytes * (double)count / 1e9, bytes / 1e6);
+            yield return FormattableString.Invariant($"the pool \"{input.Label}\" takes {all:0.0} GB, {each:0.###} MB for each, ")
+                + FormattableString.Invariant($"and {most / 1e9:0.0} GB may be used here; ")
                 + FormattableString.Invariant($"give it {Math.Max(1, (long)(most / Math.Max(1, bytes)))} or fewer, or smaller ones.");
         }
     }
@@ -289,7 +291,10 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
                 Enumerate(answer);
                 if (Difference(answer, input, request.Input, request.Reference) is { } difference)
                 {
-                    return difference with { Reason = FormattableString.Invariant($"{difference.Reason}, on the pool's input of seed {request.Seed + number}") };
+                    return difference with
+                    {
+                        Reason = FormattableString.Invariant($"{difference.Reason}, on the pool's input of seed {request.Seed + number}"),
+                    };
                 }
             }
 
@@ -299,7 +304,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         catch (Exception exception)
 #pragma warning restore CA1031
         {
-            return new CheckReply { Failure = CellFailureKind.Threw, Reason = $"threw {ExceptionText.Of(exception)}, on one of the pool's inputs" };
+            return new CheckReply { Failure = CellFailureKind.Threw,
+                Reason = $"threw {ExceptionText.Of(exception)}, on one of the pool's inputs" };
         }
         finally
         {

@@ -47,7 +47,8 @@ internal static class StudyMistakes
             yield return "it asks for the same number of threads twice; list each once in .Threads(…).";
         }
 
-        var (isMixed, isPooled) = (parts.Inputs.Any(input => input.Description.IsMix), parts.Inputs.Any(input => input.Description.Pool is not null));
+        var (isMixed, isPooled) = (parts.Inputs.Any(input => input.Description.IsMix),
+            parts.Inputs.Any(input => input.Description.Pool is not null));
         if (parts.ThreadCounts.Length > 0 && (parts.IsInputChanged || parts.Rows.Any(row => row.Description.Loop.Path == CallPath.Awaited)))
         {
             yield return "it calls from several threads operations that change their input or are awaited; leave out .Threads(…), or those operations.";
@@ -65,13 +66,14 @@ internal static class StudyMistakes
 
         foreach (var input in parts.Inputs.Where(input => input.Description.Pool is < 2 or > MostOfPool))
         {
-            yield return FormattableString.Invariant(
-                $"the pool \"{input.Description.Label}\" has {input.Description.Pool} inputs; give it 2 to {MostOfPool:N0}, or add a single one with .Input(…).");
+            yield return FormattableString.Invariant($"the pool \"{input.Description.Label}\" has {input.Description.Pool} inputs; ")
+                + FormattableString.Invariant($"give it 2 to {MostOfPool:N0}, or add a single one with .Input(…).");
         }
 
         if (isPooled && parts.IsInputChanged)
         {
-            yield return "it has a pool of inputs that its variants change, of which every call gets a fresh one as it is; leave out .Pool(…) or .ChangesInput().";
+            yield return "it has a pool of inputs that its variants change, of which every call gets a fresh one as it is; "
+                + "leave out .Pool(…) or .ChangesInput().";
         }
 
         foreach (var mistake in parts.Rows.Any(row => row.Description.Guest is not null) ? OfGuests(parts, isMixed, isPooled) : [])

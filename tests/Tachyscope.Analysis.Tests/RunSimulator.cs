@@ -201,7 +201,8 @@ public sealed record RunSimulator
                 var factor = random.NextDouble() < SecondSpeeds[variant].Share ? SecondSpeeds[variant].Factor : 1;
                 for (var cell = 0; cell < cells.Length; cell++)
                 {
-                    placed[cell][copy] *= cells[cell].Kind is CellKind.Variant or CellKind.Twin && cells[cell].Variant == variant ? factor : 1;
+                    placed[cell][copy] *= cells[cell].Kind is CellKind.Variant or CellKind.Twin && cells[cell].Variant == variant
+                        ? factor : 1;
                 }
             }
         }

@@ -28,7 +28,8 @@ public sealed class SpeedTests
     [MemberData(nameof(OneHeap))]
     public void One_heap_is_hardly_ever_split(string kind, int count)
     {
-        var split = Enumerable.Range(0, Samples).AsParallel().Count(seed => Heaps.Of(Sample(kind, count, new Random(seed)), 0, 0).Max() > 0);
+        var split = Enumerable.Range(0, Samples).AsParallel().Count(seed => Heaps.Of(Sample(kind, count, new Random(seed)), 0,
+            0).Max() > 0);
 
         // Two in a hundred, and what a thousand samples may differ from that by.
         Assert.InRange((double)split / Samples, 0, 0.03);
@@ -74,7 +75,8 @@ public sealed class SpeedTests
         Assert.InRange(cell.Speeds[0].NanosecondsPerCall.Estimate, 93, 97);
         Assert.InRange(cell.Speeds[1].NanosecondsPerCall.Estimate, 121, 126);
         Assert.All(cell.Speeds, speed => Assert.InRange(speed.NanosecondsPerCall.HalfWidth, 0, 2));
-        Assert.All(cell.Speeds, speed => Assert.True(speed.Chance.Lower < speed.Chance.Estimate && speed.Chance.Estimate < speed.Chance.Upper));
+        Assert.All(cell.Speeds, speed => Assert.True(speed.Chance.Lower < speed.Chance.Estimate
+            && speed.Chance.Estimate < speed.Chance.Upper));
         Assert.Equal(cell.Speeds[0].Placements / 14.0, cell.Speeds[0].Chance.Estimate, 9);
     }
 
@@ -150,7 +152,8 @@ public sealed class SpeedTests
         Assert.Equal(2, Cells(run, AnalysisOptions.Default)[1].Speeds.Count);
         Assert.Empty(Cells(run, AnalysisOptions.Default with { MarginShare = 0.05 })[1].Speeds);
 
-        static IReadOnlyList<CellFindings> Cells(Run run, AnalysisOptions options) => Analyst.Examine(run, run.Studies[0], options).Inputs[0].Cells;
+        static IReadOnlyList<CellFindings> Cells(Run run, AnalysisOptions options) => Analyst.Examine(run, run.Studies[0],
+            options).Inputs[0].Cells;
     }
 
     [Fact]
@@ -179,7 +182,8 @@ public sealed class SpeedTests
     public void What_was_compiled_otherwise_at_another_speed_is_named_and_comes_before_what_follows_from_it()
     {
         // Code of another length lies elsewhere, too.
-        var cause = CauseFinder.Find([.. Codes(14, (speed, _) => new CellCode { Bytes = speed == 0 ? 187 : 170, Offset = speed == 0 ? 64 : 96, InputOffset = 24 })]);
+        var cause = CauseFinder.Find([.. Codes(14, (speed, _) => new CellCode { Bytes = speed == 0 ? 187 : 170,
+            Offset = speed == 0 ? 64 : 96, InputOffset = 24 })]);
 
         Assert.Equal(SpeedCauseKind.Compilation, cause!.Kind);
         Assert.Null(cause.Of);
@@ -220,7 +224,8 @@ public sealed class SpeedTests
     {
         var named = Enumerable.Range(0, Samples).AsParallel().Count(seed => CauseFinder.Find([.. Codes(14, (_, random) => new CellCode
         {
-            IsInlined = random.Next(2) == 0, Bytes = 180 + random.Next(3), Offset = 32 * random.Next(128), InputOffset = 8 * random.Next(512),
+            IsInlined = random.Next(2) == 0, Bytes = 180 + random.Next(3), Offset = 32 * random.Next(128),
+                InputOffset = 8 * random.Next(512),
         }, seed)]) is not null);
 
         // Four looks, each wrong in one of a hundred at most.

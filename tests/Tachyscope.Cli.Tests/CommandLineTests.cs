@@ -102,7 +102,8 @@ public sealed class CommandLineTests
             word => Assert.Contains(word, root, StringComparison.Ordinal));
         Assert.All(
             (string[])["PROJECT", "--only", "--target", "--rebuild", "--within", "--precision", "--margin", "--seed", "--apart",
-                "--repeat", "--overlapped", "--speeds", "--cold", "--called", "--collections", "--explain", "--against", "--sort", "--columns", "--show", "--patience",
+                "--repeat", "--overlapped", "--speeds", "--cold", "--called", "--collections", "--explain", "--against", "--sort",
+                    "--columns", "--show", "--patience",
                 "--insist", "--out", "--plain"],
             word => Assert.Contains(word, run, StringComparison.Ordinal));
     }

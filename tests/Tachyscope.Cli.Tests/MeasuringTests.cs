@@ -50,7 +50,8 @@ public sealed class MeasuringTests : IDisposable
     public async Task Speeds_are_sought_calls_stay_calls_and_caches_are_emptied_when_asked()
     {
         var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--speeds", "--called", "--cold", "--within", "12s", "--out", Saved]);
+            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--speeds", "--called", "--cold", "--within", "9s",
+                "--out", Saved]);
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         var run = RunFile.Read(Saved);

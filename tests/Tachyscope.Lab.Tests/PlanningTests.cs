@@ -38,11 +38,13 @@ public sealed class PlanningTests
 
         var cells = SittingPlan.For(study, new() { Seed = 7, IsOverlappedRead = true }).Cells;
 
-        Assert.All(cells.Where(cell => cell.Kind != CellKind.Metronome), cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
+        Assert.All(cells.Where(cell => cell.Kind != CellKind.Metronome),
+            cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
         Assert.DoesNotContain(cells, cell => cell is { Variant: 1, Input: 1 });
         Assert.Equal([0, 1, 2], cells.Where(cell => cell is { Kind: CellKind.Variant, Input: 0, Loop.Order: CallOrder.Overlapped }).Select(cell => cell.Variant).Order());
         Assert.All(
-            cells.Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin), cell => Assert.Single(cells, loop => loop.Kind == CellKind.Identity && loop.Loop == cell.Loop));
+            cells.Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin), cell => Assert.Single(cells,
+                loop => loop.Kind == CellKind.Identity && loop.Loop == cell.Loop));
     }
 
     [Fact]
@@ -60,19 +62,24 @@ public sealed class PlanningTests
             ],
         };
 
-        var cells = SittingPlan.For(study, new() { Seed = 7, IsOverlappedRead = true, IsCalledRead = true, EmptiedBytes = [32_768, 1_048_576] }).Cells;
+        var cells = SittingPlan.For(study, new() { Seed = 7, IsOverlappedRead = true, IsCalledRead = true, EmptiedBytes = [32_768,
+            1_048_576] }).Cells;
         List<int> Rows(int input, Func<LoopShape, bool> isMeant)
-            => [.. cells.Where(cell => cell.Kind == CellKind.Variant && cell.Input == input && isMeant(cell.Loop)).Select(cell => cell.Variant).Order()];
+            => [.. cells.Where(cell => cell.Kind == CellKind.Variant && cell.Input == input && isMeant(cell.Loop)).Select(cell
+                => cell.Variant).Order()];
 
         Assert.Equal([0, 3], Rows(0, loop => loop.IsCalled));
         Assert.Equal([0, 3], Rows(1, loop => loop.IsCalled));
         Assert.Equal([0, 1, 3], Rows(0, loop => loop.EmptiedBytes == 32_768));
         Assert.Equal([0, 1, 3], Rows(0, loop => loop.EmptiedBytes == 1_048_576));
         Assert.Empty(Rows(1, loop => loop.EmptiedBytes is not null));
-        Assert.DoesNotContain(cells, cell => cell.Loop is { IsCalled: true, EmptiedBytes: not null } or { IsCalled: true, Order: CallOrder.Overlapped, Result: not ResultKind.None });
-        Assert.All(cells.Where(cell => cell.Kind != CellKind.Metronome), cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
+        Assert.DoesNotContain(cells, cell => cell.Loop is { IsCalled: true, EmptiedBytes: not null } or { IsCalled: true,
+            Order: CallOrder.Overlapped, Result: not ResultKind.None });
+        Assert.All(cells.Where(cell => cell.Kind != CellKind.Metronome),
+            cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
         Assert.All(
-            cells.Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin), cell => Assert.Single(cells, loop => loop.Kind == CellKind.Identity && loop.Loop == cell.Loop));
+            cells.Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin), cell => Assert.Single(cells,
+                loop => loop.Kind == CellKind.Identity && loop.Loop == cell.Loop));
     }
 
     [Fact]

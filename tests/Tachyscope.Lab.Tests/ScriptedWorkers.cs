@@ -104,7 +104,8 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
             _ when method == WorkerMethods.Effects => new EffectsReply { Effects = script.Effects },
             _ when method == WorkerMethods.Compile => new CompileReply
             {
-                Codes = [.. _cells.Select(cell => cell.Kind == CellKind.Variant ? new CellCode { IsInlined = cell.Variant == 0, LoopBytes = 90 } : null)],
+                Codes = [.. _cells.Select(cell => cell.Kind == CellKind.Variant ? new CellCode { IsInlined = cell.Variant == 0,
+                    LoopBytes = 90 } : null)],
             },
             _ when method == WorkerMethods.Studies => new StudiesReply { Studies = script.StudiesOf(target) },
             _ => Empty.Instance,

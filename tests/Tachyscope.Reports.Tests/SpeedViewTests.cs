@@ -25,7 +25,8 @@ public sealed class SpeedViewTests
         Assert.Matches(@"÷ 1\.0\d or × 1\.2\d", row);
         Assert.Contains("? depends", row, StringComparison.Ordinal);
         Assert.All(
-            (string[])["several speeds", "in so many processes", " of 14", "compared at each speed", "its speed", "the other's", "faster", "slower"],
+            (string[])["several speeds", "in so many processes", " of 14", "compared at each speed", "its speed", "the other's",
+                "faster", "slower"],
             text => Assert.Contains(text, shown, StringComparison.Ordinal));
         Assert.DoesNotContain("goes along with", shown, StringComparison.Ordinal);
     }
@@ -51,7 +52,8 @@ public sealed class SpeedViewTests
 
     // Whether the second variant was at its second speed, by the longest of its readings less those that were shared.
     private static List<bool> Speeds(Run run) => [.. run.Studies[0].Sittings.Select(sitting => sitting.Readings
-        .Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }).Min(reading => reading.NanosecondsPerCall) > 110)];
+        .Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant,
+            Variant: 1 }).Min(reading => reading.NanosecondsPerCall) > 110)];
 
     private static SittingRecord Heard(SittingRecord sitting, int bytes) => sitting with
     {

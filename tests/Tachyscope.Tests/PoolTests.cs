@@ -30,7 +30,8 @@ public sealed class PoolTests
     {
         Study few = Study.Of("few").Pool("lamps", 1, seed => seed).Baseline("same", lamp => lamp);
         Study changed = Study.Of("changed").Pool("lamps", 4, seed => new[] { seed }).Baseline("same", lamps => lamps.Length).ChangesInput();
-        Study guest = Study.Of("guest").Pool("lamps", 4, seed => seed).Baseline("same", lamp => lamp).Guest("other", Guest.Python("lamps.py"));
+        Study guest = Study.Of("guest").Pool("lamps", 4, seed => seed).Baseline("same", lamp => lamp).Guest("other",
+            Guest.Python("lamps.py"));
 
         Assert.Contains("has 1 inputs; give it 2 to 1,000,000, or add a single one with .Input(…)", Assert.Single(few.Description.Mistakes),
             StringComparison.Ordinal);
@@ -42,13 +43,15 @@ public sealed class PoolTests
     public void A_factory_that_does_not_look_at_its_seed_and_a_pool_larger_than_memory_are_found()
     {
         Study alike = Study.Of("alike").Pool("lamps", 8, _ => new[] { 7 }).Baseline("length", lamps => lamps.Length);
-        Study large = Study.Of("large").Pool("lamps", 1_000_000, seed => new int[1_000_000 + seed]).Baseline("length", lamps => lamps.Length);
+        Study large = Study.Of("large").Pool("lamps", 1_000_000, seed => new int[1_000_000 + seed]).Baseline("length",
+            lamps => lamps.Length);
         Study sound = Study.Of("sound").Pool("lamps", 8, seed => new[] { seed }).Baseline("length", lamps => lamps.Length);
 
         Assert.Contains(
             "the pool \"8 × lamps\" makes the same from the seeds 1 to 8; let what it makes depend on its seed",
             Assert.Single(Inspect(alike)), StringComparison.Ordinal);
-        Assert.Matches(@"takes 40\d\d.\d GB, 4.* MB for each, and .* GB may be used here; give it \d+ or fewer", Assert.Single(Inspect(large)));
+        Assert.Matches(@"takes 40\d\d.\d GB, 4.* MB for each, and .* GB may be used here; give it \d+ or fewer",
+            Assert.Single(Inspect(large)));
         Assert.Empty(Inspect(sound));
     }
 
@@ -56,7 +59,8 @@ public sealed class PoolTests
     public void Who_is_right_on_the_first_of_a_pool_has_to_be_right_on_others()
     {
         Study study = Study.Of("lamps").Pool("lamps", 8, seed => new[] { seed })
-            .Baseline("first", lamps => lamps[0]).Variant("right once", lamps => Math.Min(lamps[0], 3)).Variant("dark", lamps => 6 / (4 - lamps[0]));
+            .Baseline("first", lamps => lamps[0]).Variant("right once", lamps => Math.Min(lamps[0], 3)).Variant("dark",
+                lamps => 6 / (4 - lamps[0]));
 
         Assert.Null(Check(study, 0).Failure);
         var wrong = Check(study, 1);
@@ -91,7 +95,8 @@ public sealed class PoolTests
                 return kept;
             });
         var use = study.Description.Variants[1];
-        var cell = study.Body.Open([new() { Kind = CellKind.Variant, Variant = 1, Loop = use.Loop with { Supply = InputSupply.Each } }], 1, 1)[0];
+        var cell = study.Body.Open([new() { Kind = CellKind.Variant, Variant = 1, Loop = use.Loop with { Supply = InputSupply.Each } }],
+            1, 1)[0];
 
         cell.Loop(37);
         Assert.Equal((37, 0), (used, wrong));
@@ -156,5 +161,6 @@ public sealed class PoolTests
         AskOf(study, Request(WorkerMethods.Inspect, new InspectRequest { Study = study.Name, Seed = 1 }))[0].Result).Mistakes;
 
     private static CheckReply Check(Study study, int variant) => ProtocolText.FromElement<CheckReply>(AskOf(
-        study, Request(WorkerMethods.Check, new CheckRequest { Study = study.Name, Seed = 1, Input = 0, Variant = variant, Reference = 0 }))[0].Result);
+        study, Request(WorkerMethods.Check, new CheckRequest { Study = study.Name, Seed = 1, Input = 0, Variant = variant,
+            Reference = 0 }))[0].Result);
 }

@@ -46,7 +46,10 @@ internal sealed class ContrastFamily
         var (isOne, isMany) = (verdicts.Count == 1 && speeds.All(speed => speed.Verdict == verdicts[0]), verdicts.Count > 1);
         return mixed with
         {
-            TimeRatio = mixed.TimeRatio with { Lower = Math.Max(mixed.TimeRatio.Lower, lower), Upper = Math.Min(mixed.TimeRatio.Upper, upper) },
+            TimeRatio = mixed.TimeRatio with
+            {
+                Lower = Math.Max(mixed.TimeRatio.Lower, lower), Upper = Math.Min(mixed.TimeRatio.Upper, upper),
+            },
             Verdict = isOne ? verdicts[0] : isMany ? Contrasts.Verdict.Unclear : mixed.Verdict,
             SittingsToDecide = isOne || isMany ? null : mixed.SittingsToDecide,
             Speeds = speeds,

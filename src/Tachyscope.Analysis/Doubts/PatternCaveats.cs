@@ -75,8 +75,10 @@ internal static class PatternCaveats
         {
             Name = "several-speeds",
             Subject = ground.Subject,
-            Evidence = Text($"it takes {string.Join(" and ", speeds)} of {ground.Cell.Placements} {places}: the same code, as it and its data happen to lie and to be compiled"),
-            WayOut = "quote each of them, and never their mean, at which it does not run; --speeds tells what goes along with them, and see whether they go with --copies 4, another --seed or a --target with switch:TieredPGO=0",
+            Evidence = Text($"it takes {string.Join(" and ", speeds)} of {ground.Cell.Placements} {places}: ")
+                + "the same code, as it and its data happen to lie and to be compiled",
+            WayOut = "quote each of them, and never their mean, at which it does not run; --speeds tells what goes along with them, and "
+                + "see whether they go with --copies 4, another --seed or a --target with switch:TieredPGO=0",
         };
     }
 
@@ -107,7 +109,8 @@ internal static class PatternCaveats
 
     private static Caveat? SittingsDisagree(CellGround ground)
     {
-        if (AreSpeedsTold(ground) || ground.Cell.Contrast is not { } contrast || ground.Study.Findings.Sittings < FewestSittings || ground.Study.Record.Study.Reference(ground.Row) is not { } reference)
+        if (AreSpeedsTold(ground) || ground.Cell.Contrast is not { } contrast || ground.Study.Findings.Sittings < FewestSittings
+            || ground.Study.Record.Study.Reference(ground.Row) is not { } reference)
         {
             return null;
         }

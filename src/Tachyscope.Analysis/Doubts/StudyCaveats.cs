@@ -56,7 +56,8 @@ internal static class StudyCaveats
             yield break;
         }
 
-        var turned = pool.Pairs.Join(single.Pairs, pair => (pair.Row, pair.Other), pair => (pair.Row, pair.Other), (many, one) => (Many: many, One: one))
+        var turned = pool.Pairs.Join(
+            single.Pairs, pair => (pair.Row, pair.Other), pair => (pair.Row, pair.Other), (many, one) => (Many: many, One: one))
             .Where(pair => pair.Many.Verdict is Verdict.Faster or Verdict.Slower && pair.One.Verdict == pair.Many.Verdict.Reversed())
             .Select(pair => pair.Many.Verdict == Verdict.Faster ? pair : (Many: pair.Many.Reversed(), One: pair.One.Reversed()))
             .OrderBy(pair => pair.Many.TimeRatio.Estimate).ToList();
@@ -67,7 +68,10 @@ internal static class StudyCaveats
             {
                 Name = "pool-turns-order",
                 Subject = pool.Input.Label,
-                Evidence = Text($"{findings.Study.Variants[many.Row].Name} takes {one.TimeRatio.Estimate:0.00} times {findings.Study.Variants[many.Other].Name}'s time on one input, which caches and branch predictor learn by heart, and {many.TimeRatio.Estimate:0.00} times on {pool.Input.Pool:N0} alike"),
+                Evidence = Text($"{findings.Study.Variants[many.Row].Name} takes {one.TimeRatio.Estimate:0.00} times ")
+                    + Text($"{findings.Study.Variants[many.Other].Name}'s time on one input, ")
+                    + "which caches and branch predictor learn by heart, "
+                    + Text($"and {many.TimeRatio.Estimate:0.00} times on {pool.Input.Pool:N0} alike"),
                 WayOut = "believe the pool, unless your program works on one and the same object again and again",
             };
         }

@@ -139,7 +139,8 @@ internal sealed class SittingsView(
     {
         var record = sittings[sitting].Record;
         return record.WarmUps.FirstOrDefault(warm => record.Cells[warm.Cell] is { Kind: CellKind.Variant } cell
-            && (cell.Variant, cell.Input, cell.Target, cell.Copy, LoopWay.Of(cell.Loop)) == (variant, input, Target, copy, Way(variant)))?.Code;
+            && (cell.Variant, cell.Input, cell.Target, cell.Copy, LoopWay.Of(cell.Loop)) == (variant, input, Target, copy,
+                Way(variant)))?.Code;
     }
 
     private static Interval Limited(Interval time, double? atMost)

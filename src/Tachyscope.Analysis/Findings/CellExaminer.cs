@@ -108,7 +108,8 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
                 var other = _view.Record.Study.Reference(variant) is { } reference && reference != variant ? reference : (int?)null;
                 yield return new ColdFindings(bytes, time, other is { } baseline && time.IsMeasured
                     ? SampleStatistics.MeanInterval(
-                        Pairing.Difference(Logs(variant, Emptied(variant)), Logs(baseline, Emptied(baseline))), _view.Level).Through(Math.Exp)
+                        Pairing.Difference(Logs(variant, Emptied(variant)), Logs(baseline, Emptied(baseline))),
+                            _view.Level).Through(Math.Exp)
                     : null);
             }
         }

@@ -43,7 +43,8 @@ public sealed record CellFindings
     /// </summary>
     public bool? IsInlined { get; init; }
 
-    /// <summary>Placements looked at for that: processes, and the copies of the code in each; 0 where they could not be told apart.</summary>
+    /// <summary>Placements looked at for that: processes, and the copies of the code in each; 0 where they could not be told
+    /// apart.</summary>
     public int Placements { get; init; }
 
     /// <summary>The same with collections paid: the pauses of all readings spread over their calls; null where there were none.</summary>

@@ -4,10 +4,10 @@ namespace Tachyscope.Analysis.Speeds;
 
 /// <summary>Finds what goes along with the speeds of one code: what was made of it, and where it and its input came to lie.</summary>
 /// <remarks>
-/// Each thing heard of the placements parts them by its values. It is said to go along with the speeds where at least nine of ten placements
-/// of a value have one speed and so many would have it in at most one of a hundred shufflings of the speeds (a permutation test; E. J. G. Pitman,
-/// "Significance tests which may be applied to samples from any populations", 1937). What comes first among those that are as clear explains
-/// the others: code of another length lies elsewhere too.
+/// Each thing heard of the placements parts them by its values. It is said to go along with the speeds where at least nine of ten
+/// placements of a value have one speed and so many would have it in at most one of a hundred shufflings of the speeds (a permutation test;
+/// E. J. G. Pitman, "Significance tests which may be applied to samples from any populations", 1937). What comes first among those that
+/// are as clear explains the others: code of another length lies elsewhere too.
 /// </remarks>
 internal static class CauseFinder
 {
@@ -30,7 +30,8 @@ internal static class CauseFinder
     public static SpeedCause? Find(IReadOnlyList<(int Speed, CellCode Code)> placements)
     {
         SpeedCause? found = null;
-        var callees = placements.SelectMany(placement => placement.Code.Callees).Select(callee => callee.Name).Distinct().Order(StringComparer.Ordinal);
+        var callees = placements.SelectMany(placement => placement.Code.Callees)
+            .Select(callee => callee.Name).Distinct().Order(StringComparer.Ordinal);
         foreach (var (kind, of, value) in Looks.Concat(callees.SelectMany(OfCallee)))
         {
             var heard = placements.Where(placement => value(placement.Code) is not null)
@@ -73,8 +74,10 @@ internal static class CauseFinder
 
         return byChance > MostByChance * Shufflings ? null : new SpeedCause(
             kind,
-            [.. Enumerable.Range(0, counts.GetLength(1)).Select(speed => (IReadOnlyList<int>)[.. heard.Where(placement => placement.Speed == speed)
-                .GroupBy(placement => placement.Value).OrderByDescending(value => value.Count()).ThenBy(value => value.Key).Select(value => value.Key)])],
+            [.. Enumerable.Range(0, counts.GetLength(1)).Select(speed => (IReadOnlyList<int>)[.. heard.Where(placement
+                => placement.Speed == speed)
+                .GroupBy(placement => placement.Value).OrderByDescending(value => value.Count()).ThenBy(value => value.Key)
+                    .Select(value => value.Key)])],
             heard.Length, alike);
     }
 

@@ -4,10 +4,10 @@ namespace Tachyscope.Analysis.Speeds;
 /// <remarks>
 /// Values on one line are split into two to four runs so that the least is left of their squares about the runs' means, which is found
 /// exactly (W. D. Fisher, "On grouping for maximum homogeneity", 1958). Heaps are claimed where the least gap between neighbours is many
-/// times the deviation within heaps, pooled. How many was found by simulation, so that at most 2 % of samples of one heap are split, be they
-/// normal, uniform, of Student's t with three degrees of freedom, lognormal, drifting, or with a tenth of outliers: the outliers decide,
-/// two of which may lie close together by chance. So a heap has to hold a sixth of the values, and of thirteen or more one in nine may
-/// lie astray, outside of all heaps.
+/// times the deviation within heaps, pooled. How many was found by simulation, so that at most 2 % of samples of one heap are split, be
+/// they normal, uniform, of Student's t with three degrees of freedom, lognormal, drifting, or with a tenth of outliers: the outliers
+/// decide, two of which may lie close together by chance. So a heap has to hold a sixth of the values, and of thirteen or more one in nine
+/// may lie astray, outside of all heaps.
 /// </remarks>
 internal static class Heaps
 {
@@ -80,7 +80,8 @@ internal static class Heaps
     private static IEnumerable<(Split Split, List<int> Kept)> Splits(double[] sorted, int count, int least, int mostAstray, double error)
     {
         var kept = Enumerable.Range(0, sorted.Length).ToList();
-        Split Of(Func<int, bool> isKept) => Split.Of([.. kept.Where((_, index) => isKept(index)).Select(index => sorted[index])], count, least);
+        Split Of(Func<int, bool> isKept) => Split.Of([.. kept.Where((_, index) => isKept(index)).Select(index => sorted[index])], count,
+            least);
         for (var astray = 0; astray <= mostAstray && kept.Count >= count * least; astray++)
         {
             var split = Of(_ => true);

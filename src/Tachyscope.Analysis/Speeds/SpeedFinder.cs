@@ -31,7 +31,8 @@ internal sealed class SpeedFinder(SittingsView view)
         {
             var own = settled.Placements.Where((_, index) => settled.Speeds[index] == heap).ToList();
             var (had, all) = isOfProcess
-                ? (own.DistinctBy(placement => placement.Sitting).Count(), settled.Placements.DistinctBy(placement => placement.Sitting).Count())
+                ? (own.DistinctBy(placement => placement.Sitting).Count(),
+                    settled.Placements.DistinctBy(placement => placement.Sitting).Count())
                 : (own.Count, settled.Placements.Length);
             return new Speed(own.Count, Shares.Wilson(had, all, view.Level),
                 means.At((heap, 0), view.Level).Through(log => Math.Exp(log) * view.ReferenceBeat));
@@ -67,8 +68,10 @@ internal sealed class SpeedFinder(SittingsView view)
 
         var ratios = Ratios(CellKind.Variant, row, other, input);
         var (ownHeaps, otherHeaps) = (own.ByPlace(), others.ByPlace());
-        var met = ratios.Where(ratio => ownHeaps.ContainsKey((ratio.Sitting, ratio.Copy)) && otherHeaps.ContainsKey((ratio.Sitting, ratio.Copy)))
-            .Select(ratio => (Group: (Own: ownHeaps[(ratio.Sitting, ratio.Copy)], Other: otherHeaps[(ratio.Sitting, ratio.Copy)]), ratio)).ToList();
+        var met = ratios.Where(ratio => ownHeaps.ContainsKey((ratio.Sitting, ratio.Copy)) && otherHeaps.ContainsKey((ratio.Sitting,
+            ratio.Copy)))
+            .Select(ratio => (Group: (Own: ownHeaps[(ratio.Sitting, ratio.Copy)], Other: otherHeaps[(ratio.Sitting, ratio.Copy)]),
+                ratio)).ToList();
         var groups = met.GroupBy(placement => placement.Group).OrderBy(group => group.Key).ToList();
         if (groups.Count < 2)
         {
@@ -151,6 +154,7 @@ internal sealed class SpeedFinder(SittingsView view)
         public int Count { get; } = Speeds.Length == 0 ? 0 : Speeds.Max() + 1;
 
         public Dictionary<(int Sitting, int Copy), int> ByPlace()
-            => Placements.Zip(Speeds).Where(found => found.Second != Heaps.Astray).ToDictionary(found => (found.First.Sitting, found.First.Copy), found => found.Second);
+            => Placements.Zip(Speeds).Where(found => found.Second != Heaps.Astray).ToDictionary(found => (found.First.Sitting,
+                found.First.Copy), found => found.Second);
     }
 }

@@ -30,7 +30,8 @@ internal static class HelpGroups
         ("What is kept", ["--save", "--history", "--runs", "--by", "--every-machine"]),
         ("On many machines", ["--share", "--shares", "--machine", "--into", "--for", "--tool"]),
         ("What a difference is worth", ["--calls", "--callers", "--price"]),
-        ("A closer look", ["--explain", "--depth", "--probe", "--apart", "--speeds", "--cold", "--called", "--overlapped", "--collections", "--copies"]),
+        ("A closer look", ["--explain", "--depth", "--probe", "--apart", "--speeds", "--cold", "--called", "--overlapped",
+            "--collections", "--copies"]),
         ("Seldom needed", ["--seed", "--patience", "--rebuild", "--insist"]),
     ];
 }

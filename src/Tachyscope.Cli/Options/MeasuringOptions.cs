@@ -101,8 +101,8 @@ internal sealed class MeasuringOptions
 
     private readonly Option<bool> _speeds = new("--speeds")
     {
-        Description = "Hold 14 sittings, hear what is compiled in each, and tell the speeds that the same code settles at, and what goes along "
-            + "with them.",
+        Description = "Hold 14 sittings, hear what is compiled in each, and tell the speeds that the same code settles at, and what goes "
+            + "along with them.",
     };
 
     private readonly Option<bool> _called = new("--called")
@@ -215,7 +215,8 @@ internal sealed class MeasuringOptions
     }
 
     private Option[] Shaping
-        => [_only, _within, _precision, _margin, _targets, _repeat, _explain, _apart, _overlapped, _called, _cold, _speeds, _collections, _copies,
+        => [_only, _within, _precision, _margin, _targets, _repeat, _explain, _apart, _overlapped, _called, _cold, _speeds,
+            _collections, _copies,
         _seed, _patience];
 
     /// <summary>What the few say; the rest is as by default.</summary>

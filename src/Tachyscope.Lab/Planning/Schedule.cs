@@ -46,7 +46,9 @@ public sealed class Schedule
     {
         _targets = targets;
         _seeksSpeeds = seeksSpeeds;
-        _defaultCapSeconds = (seeksSpeeds ? (double)SittingsForSpeeds / DefaultSittings : 1) * Math.Max(LeastDefaultCapSeconds + (CapSecondsPerOtherTarget * (targets - 1)), DefaultCapSecondsPerCell * cells * targets);
+        var usual = Math.Max(
+            LeastDefaultCapSeconds + (CapSecondsPerOtherTarget * (targets - 1)), DefaultCapSecondsPerCell * cells * targets);
+        _defaultCapSeconds = usual * SittingsWithoutLimit / DefaultSittings;
         _withinSeconds = withinSeconds;
         _seeksPrecision = seeksPrecision;
     }

@@ -84,7 +84,8 @@ public sealed class SittingPlan
 
         if (wish.IsCalledRead)
         {
-            operations.AddRange(operations.Where(CanBeCalled).Select(cell => cell with { Loop = cell.Loop with { IsCalled = true } }).ToList());
+            operations.AddRange(operations.Where(CanBeCalled).Select(cell
+                => cell with { Loop = cell.Loop with { IsCalled = true } }).ToList());
         }
 
         operations.AddRange([.. wish.EmptiedBytes.SelectMany(bytes => operations.Where(CanBeCold)
@@ -197,7 +198,8 @@ public sealed class SittingPlan
         => cell is { Kind: CellKind.Variant, Guest: null, Loop: { Path: CallPath.Direct, Threads: null } } && IsUsual(cell.Loop);
 
     private static bool CanBeCold(CellDescription cell)
-        => cell is { Kind: CellKind.Variant, Guest: null, Loop: { Path: CallPath.Direct or CallPath.Delegate, Threads: null, Supply: InputSupply.Same } }
+        => cell is { Kind: CellKind.Variant, Guest: null, Loop: { Path: CallPath.Direct or CallPath.Delegate, Threads: null,
+            Supply: InputSupply.Same } }
             && IsUsual(cell.Loop);
 
     // Not what is read beside that on request.

@@ -127,7 +127,8 @@ internal static class FigureReporter
             if (cell.Contrast is { } contrast)
             {
                 yield return new FigureRow($"{cell.Variant.Name}, baseline's time",
-                    [Quantity.Factor(contrast.TimeRatio), .. levels.Select(bytes => Ratio(bytes) is { } ratio ? Quantity.Factor(ratio) : "")]);
+                    [Quantity.Factor(contrast.TimeRatio), .. levels.Select(bytes => Ratio(bytes) is { } ratio ? Quantity.Factor(ratio)
+                        : "")]);
             }
         }
     }

@@ -84,7 +84,8 @@ internal static class SpeedText
         var values = cause.Values[speed];
         return cause.Kind switch
         {
-            SpeedCauseKind.Inlining => Wording.List([.. values.Select(value => value == 1 ? "part of its loop" : "called by its loop")], "or"),
+            SpeedCauseKind.Inlining => Wording.List([.. values.Select(value => value == 1 ? "part of its loop" : "called by its loop")],
+                "or"),
             SpeedCauseKind.Compilation => $"{Numbers(values)} bytes of code{Whose(cause)}",
             SpeedCauseKind.CodePlacement => $"code{Whose(cause)} {Numbers(values)} bytes into a cache line",
             _ => $"input {Numbers(values)} bytes into a cache line",
@@ -93,10 +94,12 @@ internal static class SpeedText
 
     // Of a callee its type's last part and its name will do.
     private static string Whose(SpeedCause cause)
-        => cause.Of is null ? "" : $" of {cause.Of[(cause.Of[..cause.Of.IndexOf(':', StringComparison.Ordinal)].LastIndexOf('.') + 1)..].Replace(':', '.')}";
+        => cause.Of is null ? ""
+            : $" of {cause.Of[(cause.Of[..cause.Of.IndexOf(':', StringComparison.Ordinal)].LastIndexOf('.') + 1)..].Replace(':', '.')}";
 
     private static string Numbers(IReadOnlyList<int> values)
-        => Wording.List([.. values.Take(ValuesNamed).Select(value => Wording.Invariant($"{value}")), .. values.Count > ValuesNamed ? ["others"] : (string[])[]],
+        => Wording.List([.. values.Take(ValuesNamed).Select(value => Wording.Invariant($"{value}")),
+            .. values.Count > ValuesNamed ? ["others"] : (string[])[]],
             "or");
 
     private static FigureRow Row(CellFindings cell, CellFindings? other, SpeedContrast speed) => new(

@@ -73,7 +73,8 @@ public static class StudyReporter
 
     // What was measured because it was asked for is shown.
     private static ReportOptions WithAsked(ReportOptions options, RunPlan plan)
-        => plan is { Diagnoses.Count: 0, IsApart: false, IsCollectionHeld: false, IsCollectionCompared: false, IsOverlappedRead: false, IsCalledRead: false,
+        => plan is { Diagnoses.Count: 0, IsApart: false, IsCollectionHeld: false, IsCollectionCompared: false, IsOverlappedRead: false,
+            IsCalledRead: false,
             AreSpeedsSought: false }
             ? options
             : options with { Shown = new HashSet<Block>(options.Shown) { Block.Figures } };

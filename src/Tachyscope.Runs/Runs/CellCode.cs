@@ -1,10 +1,12 @@
 namespace Tachyscope.Runs;
 
-/// <summary>The machine code that came of a cell in one process, as the runtime announced it, and where it and its input came to lie.</summary>
+/// <summary>The machine code that came of a cell in one process, as the runtime announced it, and where it and its input came to
+/// lie.</summary>
 /// <remarks>Places are told within their page of 4,096 bytes: what lies how to cache lines follows from that.</remarks>
 sealed partial record CellCode
 {
-    /// <summary>Whether the operation became part of its measured loop, instead of being called by it; null where nothing was said of it.</summary>
+    /// <summary>Whether the operation became part of its measured loop, instead of being called by it; null where nothing was said of
+    /// it.</summary>
     public bool? IsInlined { get; init; }
 
     /// <summary>Length of the measured loop's code, in bytes.</summary>

@@ -21,7 +21,8 @@ sealed partial record LoopShape
     /// <summary>Whether a direct call stays a call, which the compiler cannot take into the loop.</summary>
     public bool IsCalled { get; init; }
 
-    /// <summary>Size of the largest cache that is emptied before each call, in bytes, each of which is timed by itself; null for none.</summary>
+    /// <summary>Size of the largest cache that is emptied before each call, in bytes, each of which is timed by itself; null for
+    /// none.</summary>
     public long? EmptiedBytes { get; init; }
 
     /// <summary>Whether the measuring thread alone does the work, so that it matters who shares its core.</summary>
@@ -35,7 +36,13 @@ sealed partial record LoopShape
     {
         var isRead = Result is ResultKind.Structure or ResultKind.Reference or ResultKind.Opaque;
         // The clock is read around each call.
-        var path = EmptiedBytes is not null ? 10 : IsCalled ? 1 : Path switch { CallPath.Awaited => 3, CallPath.Interpreted => 15, CallPath.Delegate => isRead ? 3 : 1, _ => 0.1 };
+        var path = EmptiedBytes is not null ? 10 : IsCalled ? 1 : Path switch
+        {
+            CallPath.Awaited => 3,
+            CallPath.Interpreted => 15,
+            CallPath.Delegate => isRead ? 3 : 1,
+            _ => 0.1,
+        };
         var result = Result switch
         {
             ResultKind.Opaque => 2.5,

@@ -20,7 +20,8 @@ internal static unsafe class CacheEmptier
     private static long s_read;
 
     /// <summary>Bytes that are read to empty a cache.</summary>
-    public static long BytesToRead(long cacheBytes) => cacheBytes <= Small ? 4 * cacheBytes : cacheBytes <= Medium ? 3 * cacheBytes : 3 * cacheBytes / 2;
+    public static long BytesToRead(long cacheBytes) => cacheBytes <= Small ? 4 * cacheBytes : cacheBytes <= Medium ? 3 * cacheBytes
+        : 3 * cacheBytes / 2;
 
     /// <summary>Sets the memory aside, and has the system give it.</summary>
     public static void Prepare(long cacheBytes)

@@ -24,7 +24,8 @@ internal sealed class ColdLoop<TInput, TResult> : IOwnClock, IColdLoop
     private long _start;
     private long _end;
 
-    private ColdLoop(Chamber<TInput, TResult> chamber, long bytes, MeasuredLoop warming) => (_chamber, _bytes, _warming) = (chamber, bytes, warming);
+    private ColdLoop(Chamber<TInput, TResult> chamber, long bytes, MeasuredLoop warming) => (_chamber, _bytes, _warming) = (chamber,
+        bytes, warming);
 
     // Optimised at once, like all that is called between readings.
     public long Start

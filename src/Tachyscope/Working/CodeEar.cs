@@ -5,7 +5,8 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Working;
 
-/// <summary>Hears, while cells are warmed, what code comes of each: how long, where, and whether the operation became part of its loop.</summary>
+/// <summary>Hears, while cells are warmed, what code comes of each: how long, where, and whether the operation became part of its
+/// loop.</summary>
 internal sealed class CodeEar : RuntimeEar
 {
     private const long PageBytes = 4_096;
