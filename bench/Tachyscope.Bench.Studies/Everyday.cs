@@ -100,7 +100,7 @@ internal static partial class Everyday
 
     private static string Concat(int[] numbers) => string.Concat(numbers);
 
-    private static double SumByLoop(double[] levels)
+    internal static double SumByLoop(double[] levels)
     {
         var sum = 0.0;
         foreach (var level in levels)

@@ -21,14 +21,14 @@ internal static class Placed
 
     /// <summary>Compiled in one of two ways.</summary>
     public static Study Compiled => Study.Of("placed: compiled").Input("levels", Made)
-        .Baseline("steady", Sum).Variant("drawn", SumOnceOrTwice).Agree((_, _) => true);
+        .Baseline("steady", Everyday.SumByLoop).Variant("drawn", SumOnceOrTwice).Agree((_, _) => true);
 
     /// <summary>Its data lie in one of two ways.</summary>
     public static Study Data => Study.Of("placed: data").Input("levels", () => At(Begin))
         .Baseline("steady", levels => BySteps(levels)).Variant("drawn", ByVectors).Agree((_, _) => true);
 
     /// <summary>One speed.</summary>
-    public static Study One => Study.Of("placed: one").Input("levels", Made).Baseline("steady", Sum).Variant("again", SumAgain);
+    public static Study One => Study.Of("placed: one").Input("levels", Made).Baseline("steady", Everyday.SumByLoop).Variant("again", SumAgain);
 
     /// <summary>A true difference of 2 %, in words of a line.</summary>
     public static Study TwoPercent => Study.Of("placed: two percent").Input("a line",
@@ -51,17 +51,6 @@ internal static class Placed
 
     private static double[] Made() => [.. Enumerable.Range(0, 512).Select(level => level * 0.5)];
 
-    private static double Sum(double[] levels)
-    {
-        var sum = 0.0;
-        foreach (var level in levels)
-        {
-            sum += level;
-        }
-
-        return sum;
-    }
-
     private static double SumAgain(double[] levels)
     {
         var sum = 0.0;
@@ -75,7 +64,7 @@ internal static class Placed
 
     private static double SumOnceOrTwice(double[] levels)
     {
-        var sum = Sum(levels);
+        var sum = Everyday.SumByLoop(levels);
         if (IsLong)
         {
             for (var index = 0; index < levels.Length / 4; index++)

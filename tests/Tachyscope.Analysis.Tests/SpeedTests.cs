@@ -101,6 +101,28 @@ public sealed class SpeedTests
         Assert.True(contrast.TimeRatio.Upper <= contrast.Speeds.Max(speed => speed.TimeRatio.Upper));
     }
 
+    // It is in the mean, which then lies beyond both speeds.
+    [Fact]
+    public void A_placement_astray_is_told_and_the_interval_of_the_mean_still_holds_its_estimate()
+    {
+        var run = (Placed with { SecondSpeeds = [(0, 1), (0.4, 1.03)], SittingDeviation = 0.0005 }).Make(3);
+        var study = run.Studies[0];
+        var cell = Analyst.Examine(run, study with { Sittings = [Slowed(study.Sittings[0], 3), .. study.Sittings.Skip(1)] }, AnalysisOptions.Default)
+            .Inputs[0].Cells[1];
+
+        Assert.Equal(2, cell.Speeds.Count);
+        Assert.Equal(13, cell.Speeds.Sum(speed => speed.Placements));
+        Assert.True(cell.Contrast!.TimeRatio.Estimate > cell.Contrast.Speeds.Max(speed => speed.TimeRatio.Upper));
+        Assert.InRange(cell.Contrast.TimeRatio.Estimate, cell.Contrast.TimeRatio.Lower, cell.Contrast.TimeRatio.Upper);
+    }
+
+    private static SittingRecord Slowed(SittingRecord sitting, long times) => sitting with
+    {
+        Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }
+            ? reading with { ElapsedNanoseconds = times * reading.ElapsedNanoseconds, ProcessorNanoseconds = times * reading.ProcessorNanoseconds }
+            : reading)],
+    };
+
     [Fact]
     public void A_baseline_with_two_speeds_is_compared_at_each_and_its_twin_does_not_hide_it()
     {

@@ -33,7 +33,8 @@ public sealed class PoolTests
         Study guest = Study.Of("guest").Pool("lamps", 4, seed => seed).Baseline("same", lamp => lamp).Guest("other",
             Guest.Python("lamps.py"));
 
-        Assert.Contains("has 1 inputs; give it 2 to 1,000,000, or add a single one with .Input(…)", Assert.Single(few.Description.Mistakes),
+        Assert.Contains(
+            "has 1 inputs; give it 2 to 1,000,000, or add a single one with .Input(…)", Assert.Single(few.Description.Mistakes),
             StringComparison.Ordinal);
         Assert.Contains("leave out .Pool(…) or .ChangesInput()", Assert.Single(changed.Description.Mistakes), StringComparison.Ordinal);
         Assert.Contains("leave out .Pool(…) or .Guest(…)", Assert.Single(guest.Description.Mistakes), StringComparison.Ordinal);

@@ -40,8 +40,7 @@ public sealed record Contrast
     public IReadOnlyList<SpeedContrast> Speeds { get; init; } = [];
 
     /// <summary>Whether it is faster at one of these speeds and not at another, so that there is no one verdict.</summary>
-    public bool DependsOnSpeed => Verdict == Verdict.Unclear
-        && Speeds.Select(speed => speed.Verdict).Where(verdict => verdict != Verdict.Unclear).Distinct().Count() > 1;
+    public bool DependsOnSpeed => SpeedContrast.DoDiffer(Speeds);
 
     /// <summary>The same where every variant had a worker of its own; null when that was not measured.</summary>
     public Interval? ApartTimeRatio { get; init; }

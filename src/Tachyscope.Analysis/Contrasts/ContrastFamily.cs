@@ -32,8 +32,8 @@ internal sealed class ContrastFamily
         }).ToDictionary(pair => (pair.Row, pair.Other));
     }
 
-    // Whatever mixture of its speeds a program meets, its ratio lies between those at each of them; and where these say different things,
-    // no figure of the mixture says anything.
+    // Whatever mixture of its speeds a program meets, its ratio lies between those at each of them, but for placements astray, which are in
+    // the mean; and where these say different things, no figure of the mixture says anything.
     private static PairContrast WithSpeeds(PairContrast mixed, IReadOnlyList<SpeedContrast> speeds)
     {
         if (speeds.Count == 0)
@@ -41,16 +41,18 @@ internal sealed class ContrastFamily
             return mixed;
         }
 
+        var ratio = mixed.TimeRatio;
         var (lower, upper) = (speeds.Min(speed => speed.TimeRatio.Lower), speeds.Max(speed => speed.TimeRatio.Upper));
-        var verdicts = speeds.Select(speed => speed.Verdict).Where(verdict => verdict != Contrasts.Verdict.Unclear).Distinct().ToList();
-        var (isOne, isMany) = (verdicts.Count == 1 && speeds.All(speed => speed.Verdict == verdicts[0]), verdicts.Count > 1);
+        var isMany = SpeedContrast.DoDiffer(speeds);
+        var isOne = speeds[0].Verdict != Contrasts.Verdict.Unclear && speeds.All(speed => speed.Verdict == speeds[0].Verdict);
         return mixed with
         {
-            TimeRatio = mixed.TimeRatio with
+            TimeRatio = ratio with
             {
-                Lower = Math.Max(mixed.TimeRatio.Lower, lower), Upper = Math.Min(mixed.TimeRatio.Upper, upper),
+                Lower = Math.Max(ratio.Lower, Math.Min(ratio.Estimate, lower)),
+                Upper = Math.Min(ratio.Upper, Math.Max(ratio.Estimate, upper)),
             },
-            Verdict = isOne ? verdicts[0] : isMany ? Contrasts.Verdict.Unclear : mixed.Verdict,
+            Verdict = isOne ? speeds[0].Verdict : isMany ? Contrasts.Verdict.Unclear : mixed.Verdict,
             SittingsToDecide = isOne || isMany ? null : mixed.SittingsToDecide,
             Speeds = speeds,
         };

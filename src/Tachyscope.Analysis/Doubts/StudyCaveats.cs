@@ -50,7 +50,7 @@ internal static class StudyCaveats
     private static IEnumerable<Caveat> OfPool(StudyFindings findings, InputFindings pool)
     {
         var single = pool.Input.Pool is null ? null : findings.Inputs.FirstOrDefault(
-            input => input.Input.Pool is null && pool.Input.Label.EndsWith($" × {input.Input.Label}", StringComparison.Ordinal));
+            input => input.Input.Pool is null && pool.Input.Label == Text($"{pool.Input.Pool:N0} × {input.Input.Label}"));
         if (single is null)
         {
             yield break;

@@ -5,7 +5,7 @@ namespace Tachyscope.Analysis.Speeds;
 /// <summary>Finds what goes along with the speeds of one code: what was made of it, and where it and its input came to lie.</summary>
 /// <remarks>
 /// Each thing heard of the placements parts them by its values. It is said to go along with the speeds where at least nine of ten
-/// placements of a value have one speed and so many would have it in at most one of a hundred shufflings of the speeds (a permutation test;
+/// placements have the speed that most of their value have, and so many would in at most one of a hundred shufflings (a permutation test;
 /// E. J. G. Pitman, "Significance tests which may be applied to samples from any populations", 1937). What comes first among those that
 /// are as clear explains the others: code of another length lies elsewhere too.
 /// </remarks>

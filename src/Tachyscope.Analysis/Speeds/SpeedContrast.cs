@@ -11,6 +11,10 @@ namespace Tachyscope.Analysis.Speeds;
 /// <param name="Verdict">What it says of the row.</param>
 public sealed record SpeedContrast(int Speed, int OtherSpeed, int Placements, Interval TimeRatio, Verdict Verdict)
 {
+    /// <summary>Whether what is said at one speed is another thing than what is said at another, and not only less.</summary>
+    internal static bool DoDiffer(IEnumerable<SpeedContrast> speeds)
+        => speeds.Select(speed => speed.Verdict).Where(verdict => verdict != Verdict.Unclear).Distinct().Count() > 1;
+
     /// <summary>The same seen from the other row.</summary>
     public SpeedContrast Reversed() => new(OtherSpeed, Speed, Placements, TimeRatio.Dividing(1), Verdict.Reversed());
 }

@@ -68,10 +68,9 @@ internal sealed class SpeedFinder(SittingsView view)
 
         var ratios = Ratios(CellKind.Variant, row, other, input);
         var (ownHeaps, otherHeaps) = (own.ByPlace(), others.ByPlace());
-        var met = ratios.Where(ratio => ownHeaps.ContainsKey((ratio.Sitting, ratio.Copy)) && otherHeaps.ContainsKey((ratio.Sitting,
-            ratio.Copy)))
-            .Select(ratio => (Group: (Own: ownHeaps[(ratio.Sitting, ratio.Copy)], Other: otherHeaps[(ratio.Sitting, ratio.Copy)]),
-                ratio)).ToList();
+        var met = ratios.Select(ratio => (Place: (ratio.Sitting, ratio.Copy), Ratio: ratio))
+            .Where(found => ownHeaps.ContainsKey(found.Place) && otherHeaps.ContainsKey(found.Place))
+            .Select(found => (Group: (Own: ownHeaps[found.Place], Other: otherHeaps[found.Place]), found.Ratio)).ToList();
         var groups = met.GroupBy(placement => placement.Group).OrderBy(group => group.Key).ToList();
         if (groups.Count < 2)
         {

@@ -66,7 +66,7 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
         var cells = (((study.Variants.Count + 1) * study.Inputs.Count) + 1) * targets;
         var ready = ReadySeconds + (ReadySecondsPerCell * cells);
         var reading = Math.Max(ReadingSeconds, LeastRounds * RoundSecondsPerCell * cells);
-        var sittings = plan.AreSpeedsSought ? Schedule.SittingsForSpeeds : Schedule.DefaultSittings;
+        var sittings = Schedule.UsualSittings(plan.AreSpeedsSought);
         var together = (Math.Ceiling(sittings / (double)Comparison.AtOnce(study, processors, targets)) * ready)
             + (sittings * (plan.IsCollectionCompared ? 2 : 1) * reading);
         var apart = plan.IsApart ? sittings * ((ready * study.Variants.Count / Math.Max(1, processors)) + reading) : 0;

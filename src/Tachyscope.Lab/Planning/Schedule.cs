@@ -34,7 +34,6 @@ public sealed class Schedule
     private readonly bool _seeksPrecision;
     private readonly double _defaultCapSeconds;
     private readonly int _targets;
-    private readonly bool _seeksSpeeds;
 
     /// <summary>A schedule for one comparison.</summary>
     /// <param name="withinSeconds">Time it may take, in seconds; null for the default.</param>
@@ -45,7 +44,7 @@ public sealed class Schedule
     public Schedule(double? withinSeconds, bool seeksPrecision, int cells = 1, int targets = 1, bool seeksSpeeds = false)
     {
         _targets = targets;
-        _seeksSpeeds = seeksSpeeds;
+        SittingsWithoutLimit = UsualSittings(seeksSpeeds);
         var usual = Math.Max(
             LeastDefaultCapSeconds + (CapSecondsPerOtherTarget * (targets - 1)), DefaultCapSecondsPerCell * cells * targets);
         _defaultCapSeconds = usual * SittingsWithoutLimit / DefaultSittings;
@@ -57,7 +56,11 @@ public sealed class Schedule
     public int Sittings => _withinSeconds is not null || _seeksPrecision ? RunPlan.MostSittings : SittingsWithoutLimit;
 
     /// <summary>Sittings where neither time nor a precision decides.</summary>
-    public int SittingsWithoutLimit => _seeksSpeeds ? SittingsForSpeeds : DefaultSittings;
+    public int SittingsWithoutLimit { get; }
+
+    /// <summary>The same before there is a schedule.</summary>
+    /// <param name="seeksSpeeds">Whether speeds of one code are to be told apart.</param>
+    public static int UsualSittings(bool seeksSpeeds) => seeksSpeeds ? SittingsForSpeeds : DefaultSittings;
 
     /// <summary>Rounds a sitting holds in any case.</summary>
     /// <param name="roundSeconds">Time one round takes.</param>

@@ -242,6 +242,11 @@ internal sealed class Comparison(
                 SetSize = size * ReadPerSet,
             };
             await sitting.ReadAsync(Schedule.LeastRounds(round), Schedule.MostRounds(round), Schedule.ReadingSeconds(outlook, round), cancellation);
+            // Once for the study: the compiler decides alike in all, or each hears it itself where that is doubted.
+            if (_held == 0 && !sitting.Label.IsApart)
+            {
+                await sitting.HearCodeAsync(cancellation);
+            }
         }
         catch (Exception exception) when (exception is OperationCanceledException or WorkerException { Trouble: WorkerTrouble.OutOfTime })
         {
@@ -252,12 +257,6 @@ internal sealed class Comparison(
 
             Keep(sitting);
             throw;
-        }
-
-        // Once for the study: the compiler decides alike in all, or hears it itself where that is doubted.
-        if (_held == 0 && !sitting.Label.IsApart)
-        {
-            await sitting.HearCodeAsync(cancellation);
         }
 
         Keep(sitting);

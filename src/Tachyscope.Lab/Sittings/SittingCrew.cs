@@ -38,14 +38,14 @@ internal sealed class SittingCrew(IWorkerStarter starter, SittingPlan order, Stu
         }
     }
 
-    /// <summary>What a worker hears when it compiles its loops once more; null from one that does not answer.</summary>
+    /// <summary>What a worker hears when it compiles its loops once more; null from one that does not know how.</summary>
     public async Task<CompileReply?> HearAsync(int index, CancellationToken cancellation)
     {
         try
         {
-            return await _workers[index]!.AskAsync<Empty, CompileReply>(WorkerMethods.Compile, Empty.Instance, patience, cancellation);
+            return await AskAsync<Empty, CompileReply>(index, WorkerMethods.Compile, Empty.Instance, cancellation);
         }
-        catch (WorkerException)
+        catch (WorkerException exception) when (exception.Trouble == WorkerTrouble.Refused)
         {
             return null;
         }

@@ -118,7 +118,6 @@ internal sealed class SittingSession(
     }
 
     /// <summary>Has its workers tell what became of each cell's loop, once all was read.</summary>
-    /// <remarks>What was read counts, whatever becomes of that.</remarks>
     public async Task HearCodeAsync(CancellationToken cancellation)
     {
         for (var worker = 0; worker < order.Workers; worker++)

@@ -190,8 +190,9 @@ internal sealed class StudySession(
             Inputs = [.. study.Inputs.Select(input => input.Label)],
             Stage = stage,
             Sitting = sitting,
-            SittingsPlanned = plan.PrecisionShare is null && plan.WithinSeconds is null ? (plan.AreSpeedsSought
-                ? Schedule.SittingsForSpeeds : Schedule.DefaultSittings) * plan.Repeats * Comparison.ReadingsOf(plan) : 0,
+            SittingsPlanned = plan.PrecisionShare is null && plan.WithinSeconds is null
+                ? Schedule.UsualSittings(plan.AreSpeedsSought) * plan.Repeats * Comparison.ReadingsOf(plan)
+                : 0,
             ShareDone = forecast.ShareDone(left),
             TimeLeft = left,
         });

@@ -155,7 +155,7 @@ internal static class FigureReporter
     private static string Agreement(Contrast contrast)
         => contrast.Repeats.Select(repeat => repeat.Verdict).Distinct().Count() == 1
             ? "all alike"
-            : string.Join(", ", contrast.Repeats.Select(repeat => repeat.Verdict.ToString().ToLowerInvariant()));
+            : string.Join(", ", contrast.Repeats.Select(repeat => StudyReporter.Word(repeat.Verdict)));
 
     private static IEnumerable<FigureRow> Stages(CellFindings cell)
     {

@@ -10,9 +10,13 @@ namespace Tachyscope.Measuring;
 /// </remarks>
 internal static unsafe class CacheEmptier
 {
+    /// <summary>Up to this a cache is small, such as a first one; emptying it takes microseconds.</summary>
+    public const long Small = 256 * 1024;
+
+    /// <summary>Up to this it is of medium size, such as a second one; emptying a larger one takes milliseconds.</summary>
+    public const long Medium = 8 * 1024 * 1024;
+
     private const int LineBytes = 64;
-    private const long Small = 256 * 1024;
-    private const long Medium = 8 * 1024 * 1024;
 
     // For the life of the process, and never freed.
     private static byte* s_memory;
@@ -20,8 +24,8 @@ internal static unsafe class CacheEmptier
     private static long s_read;
 
     /// <summary>Bytes that are read to empty a cache.</summary>
-    public static long BytesToRead(long cacheBytes) => cacheBytes <= Small ? 4 * cacheBytes : cacheBytes <= Medium ? 3 * cacheBytes
-        : 3 * cacheBytes / 2;
+    public static long BytesToRead(long cacheBytes)
+        => cacheBytes <= Small ? 4 * cacheBytes : cacheBytes <= Medium ? 3 * cacheBytes : 3 * cacheBytes / 2;
 
     /// <summary>Sets the memory aside, and has the system give it.</summary>
     public static void Prepare(long cacheBytes)

@@ -19,10 +19,9 @@ internal static class CellReader
             var own = ReadingTaker.Take(cell.Loop, calls);
             return cell.Cold is null ? own : own with
             {
-                ElapsedNanoseconds = (long)((cell.Clock!.End - cell.Clock.Start) * ReadingTaker.NanosecondsPerTick),
+                ElapsedNanoseconds = Nanoseconds(cell.Clock!),
                 // Emptying is among what the thread did meanwhile; no other work shows in so short a call.
-                ProcessorNanoseconds = own.ProcessorNanoseconds is null ? null
-                    : (long)((cell.Clock.End - cell.Clock.Start) * ReadingTaker.NanosecondsPerTick),
+                ProcessorNanoseconds = own.ProcessorNanoseconds is null ? null : Nanoseconds(cell.Clock!),
             };
         }
 
@@ -32,7 +31,7 @@ internal static class CellReader
         return reading with
         {
             ElapsedNanoseconds = cell.Clock is { } clock
-                ? (long)((clock.End - clock.Start) * ReadingTaker.NanosecondsPerTick)
+                ? Nanoseconds(clock)
                 : reading.ElapsedNanoseconds,
             ProcessorNanoseconds = ProcessorClock.IsSupported ? ProcessorClock.ProcessNanoseconds - processor : null,
             AllocatedBytes = GC.GetTotalAllocatedBytes(precise: true) - allocated,
@@ -58,4 +57,7 @@ internal static class CellReader
 
         return reading with { IsCollectionHeld = isHeld };
     }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private static long Nanoseconds(IOwnClock clock) => (long)((clock.End - clock.Start) * ReadingTaker.NanosecondsPerTick);
 }

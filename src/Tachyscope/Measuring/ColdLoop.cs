@@ -14,8 +14,6 @@ internal sealed class ColdLoop<TInput, TResult> : IOwnClock, IColdLoop
 {
     private const long MostCallsOfSmall = 32;
     private const long MostCallsOfMedium = 4;
-    private const long Small = 256 * 1024;
-    private const long Medium = 8 * 1024 * 1024;
 
     private readonly Chamber<TInput, TResult> _chamber;
     private readonly long _bytes;
@@ -24,8 +22,8 @@ internal sealed class ColdLoop<TInput, TResult> : IOwnClock, IColdLoop
     private long _start;
     private long _end;
 
-    private ColdLoop(Chamber<TInput, TResult> chamber, long bytes, MeasuredLoop warming) => (_chamber, _bytes, _warming) = (chamber,
-        bytes, warming);
+    private ColdLoop(Chamber<TInput, TResult> chamber, long bytes, MeasuredLoop warming)
+        => (_chamber, _bytes, _warming) = (chamber, bytes, warming);
 
     // Optimised at once, like all that is called between readings.
     public long Start
@@ -40,12 +38,12 @@ internal sealed class ColdLoop<TInput, TResult> : IOwnClock, IColdLoop
         get => _end;
     }
 
-    public long MostCalls => _bytes <= Small ? MostCallsOfSmall : _bytes <= Medium ? MostCallsOfMedium : 1;
+    public long MostCalls => _bytes <= CacheEmptier.Small ? MostCallsOfSmall : _bytes <= CacheEmptier.Medium ? MostCallsOfMedium : 1;
 
     public int Readings
     {
         [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-        get => _bytes <= Medium ? 3 : 1;
+        get => _bytes <= CacheEmptier.Medium ? 3 : 1;
     }
 
     /// <summary>The loop around a chamber's operation, which is warmed by another.</summary>

@@ -5,9 +5,8 @@ using Tachyscope.Runs;
 namespace Tachyscope.Working;
 
 /// <summary>Listens to the runtime's own samples of what is allocated: one about every hundred thousand bytes.</summary>
-internal sealed class AllocationSamples : EventListener
+internal sealed class AllocationSamples : RuntimeEar
 {
-    private const string Runtime = "Microsoft-Windows-DotNETRuntime";
     private const string Tick = "GCAllocationTick";
     private const EventKeywords Collector = (EventKeywords)0x1;
     private const int MostTypes = 12;
@@ -18,29 +17,17 @@ internal sealed class AllocationSamples : EventListener
     private readonly ConcurrentDictionary<string, int> _types = new(StringComparer.Ordinal);
     private int _count;
 
+    protected override EventKeywords First => Collector;
+
     public int Count => Volatile.Read(ref _count);
 
     public IReadOnlyList<AllocatedType> Found()
         => [.. _types.Where(type => type.Value >= LeastShare * Count).OrderByDescending(type => type.Value).ThenBy(type => type.Key, StringComparer.Ordinal).Take(MostTypes)
             .Select(type => new AllocatedType { Type = type.Key, Samples = type.Value })];
 
-    protected override void OnEventSourceCreated(EventSource eventSource)
-    {
-        if (eventSource.Name == Runtime)
-        {
-            EnableEvents(eventSource, EventLevel.Verbose, Collector);
-        }
-    }
-
     protected override void OnEventWritten(EventWrittenEventArgs eventData)
     {
-        if (eventData.EventName?.StartsWith(Tick, StringComparison.Ordinal) != true)
-        {
-            return;
-        }
-
-        var index = eventData.PayloadNames?.IndexOf("TypeName") ?? -1;
-        if (index >= 0 && eventData.Payload?[index] is string type)
+        if (Is(eventData, Tick) && Text(eventData, "TypeName") is { Length: > 0 } type)
         {
             _types.AddOrUpdate(type, 1, static (_, count) => count + 1);
             Interlocked.Increment(ref _count);
