@@ -28,7 +28,8 @@ internal static class Placed
         .Baseline("steady", levels => BySteps(levels)).Variant("drawn", ByVectors).Agree((_, _) => true);
 
     /// <summary>One speed.</summary>
-    public static Study One => Study.Of("placed: one").Input("levels", Made).Baseline("steady", Everyday.SumByLoop).Variant("again", SumAgain);
+    public static Study One => Study.Of("placed: one").Input("levels", Made)
+        .Baseline("steady", Everyday.SumByLoop).Variant("again", SumAgain);
 
     /// <summary>A true difference of 2 %, in words of a line.</summary>
     public static Study TwoPercent => Study.Of("placed: two percent").Input("a line",

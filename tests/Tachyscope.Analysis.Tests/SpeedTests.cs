@@ -107,8 +107,8 @@ public sealed class SpeedTests
     {
         var run = (Placed with { SecondSpeeds = [(0, 1), (0.4, 1.03)], SittingDeviation = 0.0005 }).Make(3);
         var study = run.Studies[0];
-        var cell = Analyst.Examine(run, study with { Sittings = [Slowed(study.Sittings[0], 3), .. study.Sittings.Skip(1)] }, AnalysisOptions.Default)
-            .Inputs[0].Cells[1];
+        study = study with { Sittings = [Slowed(study.Sittings[0], 3), .. study.Sittings.Skip(1)] };
+        var cell = Analyst.Examine(run, study, AnalysisOptions.Default).Inputs[0].Cells[1];
 
         Assert.Equal(2, cell.Speeds.Count);
         Assert.Equal(13, cell.Speeds.Sum(speed => speed.Placements));
@@ -119,7 +119,10 @@ public sealed class SpeedTests
     private static SittingRecord Slowed(SittingRecord sitting, long times) => sitting with
     {
         Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }
-            ? reading with { ElapsedNanoseconds = times * reading.ElapsedNanoseconds, ProcessorNanoseconds = times * reading.ProcessorNanoseconds }
+            ? reading with
+            {
+                ElapsedNanoseconds = times * reading.ElapsedNanoseconds, ProcessorNanoseconds = times * reading.ProcessorNanoseconds,
+            }
             : reading)],
     };
 
