@@ -30,7 +30,7 @@ internal static class GuestsBench
         ("Python", "chain.py"),
     ];
 
-    /// <param name="folder">Folder of the chains, tests/Tachyscope.Guests/guests.</param>
+    /// <param name="folder">Folder of the chains, tests/Tachyscope.Guests/sources.</param>
     /// <param name="runs">Short runs of twins for each kit, and of the difference; 8 by default.</param>
     public static async Task<int> RunAsync(string folder, int runs)
     {

@@ -59,7 +59,7 @@ switch (args.FirstOrDefault())
                 + "listings | answers | pooling | testing [RUNS]"
             + " | speeds [simulated|provoked|small|pools|cold] [RUNS]"
             + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES] | pinpoint TOOL [HUNTS]"
-            + " | guests tests/Tachyscope.Guests/guests [RUNS]"
+            + " | guests tests/Tachyscope.Guests/sources [RUNS]"
             + " | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
 }

@@ -1,2 +1,2 @@
 // Most of these tests wait for processes of their own.
-[assembly: CollectionBehavior(MaxParallelThreads = 4)]
+[assembly: CollectionBehavior(MaxParallelThreads = 6)]

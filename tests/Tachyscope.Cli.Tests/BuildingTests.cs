@@ -30,15 +30,15 @@ public sealed class BuildingTests : IDisposable
     [Fact]
     public async Task The_demo_comes_with_the_tool()
     {
-        var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "demo", "--only", "decode*", "--within", "1s"], $"TACHYSCOPE_CACHE={Path.Combine(_folder, "cache")}");
+        var (exitCode, output, error) = await ToolHere.RunAsync(
+            ["demo", "--only", "decode*", "--within", "1s"], Path.Combine(_folder, "cache"));
 
         Assert.True(exitCode == ExitCode.Fine, error);
         Assert.Contains("decode lamp signals · down a tree", output, StringComparison.Ordinal);
     }
 
     private static Task<(int ExitCode, string Output, string Error)> RunProjectAsync(string project, params string[] options)
-        => ToolProcess.RunAsync([ToolProcess.Tool, "run", project, .. options], $"TACHYSCOPE_CACHE={Path.Combine(Path.GetTempPath(), "tachyscope test cache")}");
+        => ToolHere.RunAsync(["run", project, .. options], Path.Combine(Path.GetTempPath(), "tachyscope test cache"));
 
     private string Project(string program)
     {

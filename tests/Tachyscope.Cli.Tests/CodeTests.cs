@@ -95,7 +95,7 @@ public sealed class CodeTests
     {
         Assert.SkipUnless(IsX64, OnlyX64);
 
-        var (exitCode, output, error) = await ToolProcess.RunToolAsync(
+        var (exitCode, output, error) = await ToolHere.RunAsync(
             "run", ToolProcess.Reasons, "--only", "calls", "--within", "3s", "--explain", "code");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
@@ -144,5 +144,5 @@ public sealed class CodeTests
     }
 
     private static Task<(int ExitCode, string Output, string Error)> RunAsync(params string[] arguments)
-        => ToolProcess.RunToolAsync(["code", .. arguments, "--project", ToolProcess.Reasons]);
+        => ToolHere.RunAsync(["code", .. arguments, "--project", ToolProcess.Reasons]);
 }

@@ -14,8 +14,7 @@ public sealed class ExampleTests : IDisposable
     {
         var saved = Path.Combine(_folder, "run.json");
         var measured = await ToolProcess.RunAsync([ToolProcess.FromCode, ToolProcess.Demo, "*of int"]);
-        var tool = await ToolProcess.RunAsync([ToolProcess.Tool, "run", ToolProcess.Demo, "--only", "*of int", "--within", "2s", "--out",
-            saved]);
+        var tool = await ToolHere.RunAsync("run", ToolProcess.Demo, "--only", "*of int", "--within", "2s", "--out", saved);
         var read = await ToolProcess.RunAsync([ToolProcess.FromCode, saved]);
         var nothing = await ToolProcess.RunAsync([ToolProcess.FromCode, Path.Combine(_folder, "fog.csproj")]);
 

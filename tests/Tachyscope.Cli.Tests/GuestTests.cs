@@ -14,13 +14,13 @@ public sealed class GuestTests
         { "chain.py", "python3" },
     };
 
-    private static string Guests => Path.Combine(Path.GetDirectoryName(ToolProcess.Guests)!, "guests");
+    private static string Guests => Path.Combine(Path.GetDirectoryName(ToolProcess.Guests)!, "sources");
 
     [Theory]
     [MemberData(nameof(Kits))]
     public async Task A_guest_of_every_kit_keeps_to_the_protocol(string source, string packages)
     {
-        var (exitCode, output, error) = await ToolProcess.RunToolAsync("guest", "check", Path.Combine(Guests, source), "--value", Given);
+        var (exitCode, output, error) = await ToolHere.RunAsync("guest", "check", Path.Combine(Guests, source), "--value", Given);
 
         Assert.SkipWhen(error.Contains("there is no ", StringComparison.Ordinal) || error.Contains("; install ", StringComparison.Ordinal),
             $"{error.Trim()} ({packages})");
@@ -40,7 +40,7 @@ public sealed class GuestTests
     [InlineData("version", "✗ introduces itself: it ended with exit code 1")]
     public async Task A_worker_that_breaks_the_protocol_is_told_where(string fault, string told)
     {
-        var (exitCode, output, error) = await ToolProcess.RunToolAsync(
+        var (exitCode, output, error) = await ToolHere.RunAsync(
             "guest", "check", Path.Combine(Guests, "faulty.py"), "--build", $"env FAULT={fault} python3", "--value", "[1, 2]", "--patience",
                 "6s");
 
@@ -59,7 +59,7 @@ public sealed class GuestTests
         string[] asked = [.. arguments.Select(argument => argument.StartsWith("chain.", StringComparison.Ordinal)
             ? Path.Combine(Guests, argument) : argument)];
 
-        var (exitCode, output, error) = await ToolProcess.RunToolAsync(["guest", "check", .. asked]);
+        var (exitCode, output, error) = await ToolHere.RunAsync(["guest", "check", .. asked]);
 
         Assert.True(exitCode is ExitCode.WrongUse or ExitCode.CouldNotRun, output + error);
         Assert.Contains(told, error, StringComparison.Ordinal);
@@ -112,7 +112,7 @@ public sealed class GuestTests
             Assert.Contains("it has no operation thrice; it has add, twice", output, StringComparison.Ordinal);
             Assert.Contains("there is no gcc-99 on this machine; on Debian and Ubuntu apt-get install gcc-99 brings it", output,
                 StringComparison.Ordinal);
-            Assert.Contains("there is no guests/missing.c in ", output, StringComparison.Ordinal);
+            Assert.Contains("there is no sources/missing.c in ", output, StringComparison.Ordinal);
             Assert.Contains("there is no program ./missing", output, StringComparison.Ordinal);
             Assert.Matches(@"in Python · 100,000 levels: [^✗·]", output);
             Assert.Matches(@"on another operation · 100,000 levels: [^✗·]", output);
@@ -174,7 +174,7 @@ public sealed class GuestTests
                   "guests": [{ "name": "cat", "runs": ["cat"] }, { "name": "echo", "runs": ["echo lamp", "echo buoy"] }] }] }
                 """);
 
-            var (exitCode, output, error) = await ToolProcess.RunToolAsync("run", folder, "--plain", "--within", "8s");
+            var (exitCode, output, error) = await ToolHere.RunAsync("run", folder, "--plain", "--within", "8s");
 
             Assert.True(exitCode == ExitCode.Failed, output + error);
             Assert.Matches(@"(?m)^add up · add · baseline(, take)? · three: \S+ [nµ]s", output);

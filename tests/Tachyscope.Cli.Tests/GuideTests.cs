@@ -60,7 +60,6 @@ public sealed class GuideTests : IDisposable
             RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = _folder,
         };
         start.Environment["TACHYSCOPE_CACHE"] = Path.Combine(_folder, "cache");
-        start.Environment["UseSharedCompilation"] = "true";
         using var process = Process.Start(start)!;
         using var longest = new CancellationTokenSource(Longest);
         var (output, error) = (process.StandardOutput.ReadToEndAsync(longest.Token), process.StandardError.ReadToEndAsync(longest.Token));

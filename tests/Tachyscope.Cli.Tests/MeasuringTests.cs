@@ -49,9 +49,8 @@ public sealed class MeasuringTests : IDisposable
     [Fact]
     public async Task Speeds_are_sought_calls_stay_calls_and_caches_are_emptied_when_asked()
     {
-        var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--speeds", "--called", "--cold", "--within", "9s",
-                "--out", Saved]);
+        var (exitCode, output, error) = await ToolHere.RunAsync(
+            "run", ToolProcess.Mishaps, "--only", "later", "--speeds", "--called", "--cold", "--within", "9s", "--out", Saved);
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         var run = RunFile.Read(Saved);
@@ -70,8 +69,8 @@ public sealed class MeasuringTests : IDisposable
     [Fact]
     public async Task The_code_of_a_study_is_read_in_copies()
     {
-        var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "later", "--copies", "4", "--within", "6s", "--out", Saved]);
+        var (exitCode, output, error) = await ToolHere.RunAsync(
+            "run", ToolProcess.Mishaps, "--only", "later", "--copies", "4", "--within", "6s", "--out", Saved);
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         Assert.All(RunFile.Read(Saved).Studies[0].Sittings, sitting =>
@@ -98,7 +97,7 @@ public sealed class MeasuringTests : IDisposable
     [Fact]
     public async Task What_an_operation_does_beside_its_job_is_noticed()
     {
-        var (exitCode, output, error) = await ToolProcess.RunToolAsync(
+        var (exitCode, output, error) = await ToolHere.RunAsync(
             "run", ToolProcess.Mishaps, "--only", "doubtful", "--only", "later", "--only", "odd", "--within", "3s", "--out", Saved,
                 "--show", "caveats");
 
@@ -127,9 +126,9 @@ public sealed class MeasuringTests : IDisposable
     [Fact]
     public async Task Every_shape_is_measured()
     {
-        var (exitCode, output, error) = await ToolProcess.RunAsync(
-            [ToolProcess.Tool, "run", ToolProcess.Mishaps, "--only", "shapes", "--overlapped", "--collections", "held", "--show", "all",
-                "--within", "3s", "--insist", "--out", Saved]);
+        var (exitCode, output, error) = await ToolHere.RunAsync(
+            "run", ToolProcess.Mishaps, "--only", "shapes", "--overlapped", "--collections", "held", "--show", "all",
+            "--within", "3s", "--insist", "--out", Saved);
 
         Assert.True(exitCode == ExitCode.Fine, error);
         string[] expected =
@@ -147,7 +146,7 @@ public sealed class MeasuringTests : IDisposable
     [Fact]
     public async Task A_factory_that_ends_its_process_is_named()
     {
-        var (exitCode, _, error) = await ToolProcess.RunToolAsync("run", ToolProcess.Mishaps, "--only", "factory exits");
+        var (exitCode, _, error) = await ToolHere.RunAsync("run", ToolProcess.Mishaps, "--only", "factory exits");
 
         Assert.Equal(ExitCode.CouldNotRun, exitCode);
         Assert.Contains("study \"factory exits\": the factory of input \"a lost lamp\" ended its process with exit code 9.", error, StringComparison.Ordinal);

@@ -98,7 +98,6 @@ public sealed class PackageTests : IDisposable
         start.Environment["TACHYSCOPE_CACHE"] = Path.Combine(_folder, "cache");
         start.Environment["DOTNET_ROOT"] = Path.GetDirectoryName(DotnetHost.Path);
         start.Environment["DOTNET_NOLOGO"] = "1";
-        start.Environment["UseSharedCompilation"] = "true";
         using var process = Process.Start(start)!;
         using var timer = new CancellationTokenSource(Longest);
         var error = process.StandardError.ReadToEndAsync(timer.Token);

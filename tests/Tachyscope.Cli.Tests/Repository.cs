@@ -34,7 +34,7 @@ public abstract class Repository : IDisposable
 
     /// <summary>Runs the tool with a cache beside the repository.</summary>
     public Task<(int ExitCode, string Output, string Error)> RunAsync(params string[] arguments)
-        => ToolProcess.RunAsync([ToolProcess.Tool, .. arguments, "--plain"], $"TACHYSCOPE_CACHE={Path.Combine(All, "cache")}");
+        => ToolHere.RunAsync([.. arguments, "--plain"], Path.Combine(All, "cache"));
 
     public string Git(params string[] arguments)
     {
@@ -43,6 +43,14 @@ public abstract class Repository : IDisposable
         process.WaitForExit();
         Assert.Equal(0, process.ExitCode);
         return output;
+    }
+
+    /// <summary>Begins it, without the filters that this machine's own settings would run for every file.</summary>
+    protected void Begin()
+    {
+        Directory.CreateDirectory(Folder);
+        Git("init", "-q", "-b", "main", ".");
+        File.WriteAllText(Path.Combine(Folder, ".git", "info", "attributes"), "* -filter\n");
     }
 
     protected void Commit(string message)

@@ -39,13 +39,8 @@ internal sealed class ScriptedProject : IDisposable
     public async Task<(int ExitCode, string Output, string Error)> RunAsync(CancellationToken cancellation, params string[] options)
         => await AskAsync(["run", Assembly, .. options], cancellation);
 
-    public async Task<(int ExitCode, string Output, string Error)> AskAsync(string[] arguments, CancellationToken cancellation = default)
-    {
-        var (output, error) = (new StringWriter(), new StringWriter());
-        var around = new Surroundings { Output = output, Error = error, Cache = Path.Combine(Folder, "cache"), Clock = new SteppingClock(ClockStepMilliseconds) };
-        var exitCode = await Tool.InvokeAsync(arguments, around, cancellation);
-        return (exitCode, output.ToString(), error.ToString());
-    }
+    public Task<(int ExitCode, string Output, string Error)> AskAsync(string[] arguments, CancellationToken cancellation = default)
+        => ToolHere.RunAsync(arguments, Path.Combine(Folder, "cache"), new SteppingClock(ClockStepMilliseconds), cancellation);
 
     public void Dispose() => Directory.Delete(Folder, recursive: true);
 

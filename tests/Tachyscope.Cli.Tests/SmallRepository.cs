@@ -5,6 +5,7 @@ public sealed class SmallRepository : Repository
 {
     public SmallRepository()
     {
+        Begin();
         Write("tides/Tides.cs", "public static class Tides { public static int Sum(int[] levels) => levels.Where(level => level > 0).Select(level => level * 2).Sum(); }");
         Write("study/Study.csproj", $"""
             <Project Sdk="Microsoft.NET.Sdk">
@@ -13,7 +14,6 @@ public sealed class SmallRepository : Repository
             </Project>
             """);
         Write("study/Program.cs", Program("""Study.Of("only old").Input("x", () => 3).Baseline("id", x => x + 1)""", "oldest"));
-        Git("init", "-q", "-b", "main", ".");
         Commit("old");
         Git("tag", "old");
         Write("tides/Tides.cs", """

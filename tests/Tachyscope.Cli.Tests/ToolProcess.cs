@@ -31,8 +31,6 @@ internal static class ToolProcess
 
     public static string Reasons => Built("Tachyscope.Reasons");
 
-    public static Task<(int ExitCode, string Output, string Error)> RunToolAsync(params string[] arguments) => RunAsync([Tool, .. arguments]);
-
     /// <summary>Runs an assembly; environment variables are given as NAME=VALUE, a signal is sent when asked for.</summary>
     /// <param name="command">The assembly and its arguments.</param>
     /// <param name="variable">A variable of its environment.</param>
@@ -43,8 +41,6 @@ internal static class ToolProcess
         string[] command, string? variable = null, Action<int>? watch = null, Func<bool>? signalWhen = null, int signal = Interrupt)
     {
         var start = new ProcessStartInfo(DotnetHost.Path, ["exec", .. command]) { RedirectStandardOutput = true, RedirectStandardError = true };
-        // Many small builds: the compiler's own start would take half of their time.
-        start.Environment["UseSharedCompilation"] = "true";
         if (variable?.Split('=') is [var name, var value])
         {
             start.Environment[name] = value;

@@ -10,7 +10,7 @@ public sealed class TryTests : IDisposable
     [Fact]
     public async Task Snippets_are_compared_on_every_input()
     {
-        var (exitCode, output, error) = await ToolProcess.RunToolAsync(
+        var (exitCode, output, error) = await ToolHere.RunAsync(
             "try", "lamps.Max()", "by hand: var most = 0; foreach (var lamp in lamps) { most = Math.Max(most, lamp); } return most;",
             "--given", "var lamps = Enumerable.Range(0, n).ToArray();", "--input", "n = 10, 200", "--within", "2s");
 
@@ -22,8 +22,8 @@ public sealed class TryTests : IDisposable
     [Fact]
     public async Task One_alone_is_timed_and_what_it_throws_is_told()
     {
-        var alone = await ToolProcess.RunToolAsync("try", "n * 3", "--input", "n = 5", "--within", "1s");
-        var thrown = await ToolProcess.RunToolAsync("try", "lamps.First()", "--given", "var lamps = new List<int>();", "--within", "1s");
+        var alone = await ToolHere.RunAsync("try", "n * 3", "--input", "n = 5", "--within", "1s");
+        var thrown = await ToolHere.RunAsync("try", "lamps.First()", "--given", "var lamps = new List<int>();", "--within", "1s");
 
         Assert.Contains("n * 3", alone.Output, StringComparison.Ordinal);
         Assert.DoesNotContain("twin", alone.Error, StringComparison.Ordinal);
@@ -34,7 +34,7 @@ public sealed class TryTests : IDisposable
     [Fact]
     public async Task Answers_that_differ_are_not_compared()
     {
-        var (exitCode, output, _) = await ToolProcess.RunToolAsync("try", "n * 3", "n + n", "--input", "n = 5", "--within", "1s");
+        var (exitCode, output, _) = await ToolHere.RunAsync("try", "n * 3", "n + n", "--input", "n = 5", "--within", "1s");
 
         Assert.Equal(ExitCode.Failed, exitCode);
         Assert.Contains("disagrees", output, StringComparison.Ordinal);
@@ -97,7 +97,7 @@ public sealed class TryTests : IDisposable
         await File.WriteAllTextAsync(Path.Combine(_folder, "Lamp.cs"),
             "namespace Harbour.Lamps; public static class Lamp { public static int Flashes(int count) => count * 2; }");
 
-        var (exitCode, output, error) = await ToolProcess.RunToolAsync("try", "Lamp.Flashes(n)", "n + n", "--input", "n = 7", "--project",
+        var (exitCode, output, error) = await ToolHere.RunAsync("try", "Lamp.Flashes(n)", "n + n", "--input", "n = 7", "--project",
             _folder, "--within", "1s");
 
         Assert.True(exitCode == ExitCode.Fine, error);

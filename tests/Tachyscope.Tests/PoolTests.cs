@@ -144,7 +144,7 @@ public sealed class PoolTests
             }),
         ];
 
-        var codes = ProtocolText.FromElement<CompileReply>(AskOf(
+        var codes = Replies.FromElement<CompileReply>(AskOf(
             study, Request(WorkerMethods.Open, new OpenRequest { Study = "code", Seed = 1, Cells = cells }),
             Request(WorkerMethods.Warm, new WarmRequest { Cells = [0, 1, 2], QuietMilliseconds = 1, CapMilliseconds = 50 }),
             Request(WorkerMethods.Compile, Empty.Instance))[2].Result).Codes;
@@ -158,10 +158,10 @@ public sealed class PoolTests
     [MethodImpl(MethodImplOptions.NoInlining)]
     private static int KeptOut(int lamp) => lamp * 3;
 
-    private static IReadOnlyList<string> Inspect(Study study) => ProtocolText.FromElement<InspectReply>(
+    private static IReadOnlyList<string> Inspect(Study study) => Replies.FromElement<InspectReply>(
         AskOf(study, Request(WorkerMethods.Inspect, new InspectRequest { Study = study.Name, Seed = 1 }))[0].Result).Mistakes;
 
-    private static CheckReply Check(Study study, int variant) => ProtocolText.FromElement<CheckReply>(AskOf(
+    private static CheckReply Check(Study study, int variant) => Replies.FromElement<CheckReply>(AskOf(
         study, Request(WorkerMethods.Check, new CheckRequest { Study = study.Name, Seed = 1, Input = 0, Variant = variant,
             Reference = 0 }))[0].Result);
 }

@@ -27,12 +27,12 @@ public sealed class WorkerTests
     {
         var replies = Ask(Request(WorkerMethods.Hello, Empty.Instance), Request(WorkerMethods.Studies, Empty.Instance));
 
-        var hello = ProtocolText.FromElement<HelloReply>(replies[0].Result);
+        var hello = Replies.FromElement<HelloReply>(replies[0].Result);
         Assert.Equal(WorkerMethods.ProtocolVersion, hello.Protocol);
         Assert.StartsWith(".NET", hello.Environment.Runtime, StringComparison.Ordinal);
         Assert.Equal(Environment.ProcessId, hello.ProcessId);
         Assert.InRange(hello.Environment.ClockStepNanoseconds, 1, 1_000_000);
-        var studies = ProtocolText.FromElement<StudiesReply>(replies[1].Result);
+        var studies = Replies.FromElement<StudiesReply>(replies[1].Result);
         Assert.Equal("sound", Assert.Single(studies.Studies).Name);
         Assert.Empty(studies.Mistakes);
     }
@@ -46,7 +46,7 @@ public sealed class WorkerTests
     {
         var request = new CheckRequest { Study = "sound", Seed = 1, Input = 0, Variant = variant, Reference = 0 };
 
-        var reply = ProtocolText.FromElement<CheckReply>(Ask(Request(WorkerMethods.Check, request))[0].Result);
+        var reply = Replies.FromElement<CheckReply>(Ask(Request(WorkerMethods.Check, request))[0].Result);
 
         Assert.Equal(failure, reply.Failure?.ToString());
         Assert.Equal(reason, reply.Reason);
@@ -57,7 +57,7 @@ public sealed class WorkerTests
     {
         var request = new CheckRequest { Study = "sound", Seed = 1, Input = 0, Variant = 1, Reference = 0 };
 
-        var replies = Ask(Request(WorkerMethods.Check, request), Request(WorkerMethods.Check, request with { IsAnswerWanted = true })).ConvertAll(reply => ProtocolText.FromElement<CheckReply>(reply.Result));
+        var replies = Ask(Request(WorkerMethods.Check, request), Request(WorkerMethods.Check, request with { IsAnswerWanted = true })).ConvertAll(reply => Replies.FromElement<CheckReply>(reply.Result));
 
         Assert.Null(replies[0].Answer);
         Assert.Equal("15", replies[1].Answer!.Text);
@@ -67,7 +67,7 @@ public sealed class WorkerTests
     [Fact]
     public void It_sees_what_runtime_switches_did()
     {
-        var effects = ProtocolText.FromElement<EffectsReply>(Ask(Request(WorkerMethods.Effects, Empty.Instance))[0].Result).Effects;
+        var effects = Replies.FromElement<EffectsReply>(Ask(Request(WorkerMethods.Effects, Empty.Instance))[0].Result).Effects;
 
         Assert.Equal(System.Runtime.GCSettings.IsServerGC ? "1" : "0", effects["gcServer"]);
         Assert.All((string[])["TieredCompilation", "TieredPGO", "TC_QuickJit", "TC_QuickJitForLoops", "TC_OnStackReplacement", "ReadyToRun", "gcConcurrent"], name => Assert.Contains(effects[name], (string[])["0", "1"]));
@@ -86,11 +86,11 @@ public sealed class WorkerTests
                 Rounds = [new() { Round = 0, Cells = [0, 2, 4] }, new() { Round = 1, FirstPlace = 5, Cells = [4, 3, 0] }],
             }));
 
-        var warm = ProtocolText.FromElement<WarmReply>(replies[1].Result);
+        var warm = Replies.FromElement<WarmReply>(replies[1].Result);
         Assert.Equal([0, 1, 2, 4], warm.Cells.Select(cell => cell.Cell));
         Assert.Equal(3, Assert.Single(warm.Failures).Cell);
         Assert.All(warm.Cells, cell => Assert.True(cell.Calls >= 1 && cell.CallsPerReading >= 1 && cell.FirstCallNanoseconds > 0));
-        var read = ProtocolText.FromElement<ReadReply>(replies[2].Result);
+        var read = Replies.FromElement<ReadReply>(replies[2].Result);
         Assert.Equal([1, 0, 0, 0, 1, 2, 2, 2, 1, 4, 4, 4, 1, 4, 4, 4, 1, 0, 0, 0], read.Readings.Select(reading => reading.Cell));
         Assert.Equal([0, 1, 2, 5, 7], read.Readings.Where(reading => reading.Cell == 1).Select(reading => reading.Place));
         Assert.All(read.Readings, reading => Assert.True(reading.ElapsedNanoseconds > 0));
@@ -105,7 +105,7 @@ public sealed class WorkerTests
             Request(WorkerMethods.Warm, new WarmRequest { Cells = [0, 1], QuietMilliseconds = 1, CapMilliseconds = 20 }),
             Request(WorkerMethods.Read, new ReadRequest { Metronome = 1, Rounds = [new() { Round = 0, Processor = 1_000, Cells = [0] }] }));
 
-        var read = ProtocolText.FromElement<ReadReply>(replies[2].Result);
+        var read = Replies.FromElement<ReadReply>(replies[2].Result);
         Assert.False(read.IsPinned);
         Assert.Equal(6, read.Readings.Count);
     }
@@ -122,7 +122,7 @@ public sealed class WorkerTests
             Request(WorkerMethods.Open, new OpenRequest { Study = "settles", Seed = 1, Cells = cells }),
             Request(WorkerMethods.Warm, new WarmRequest { Cells = [0, 1], QuietMilliseconds = 100, CapMilliseconds = 3_000 }));
 
-        var warm = ProtocolText.FromElement<WarmReply>(replies[1].Result);
+        var warm = Replies.FromElement<WarmReply>(replies[1].Result);
         // Whether it settles depends on what else this process compiles; when it does, it is told when.
         Assert.All(warm.Cells, cell => Assert.Equal(cell.IsSettled, cell.SettledMilliseconds > 0 && cell.SettledMilliseconds <= warm.ElapsedMilliseconds));
         var lean = warm.Cells[0];
@@ -149,7 +149,7 @@ public sealed class WorkerTests
         var replies = AskOf(study, [.. requests.Select(one => Request(WorkerMethods.Check, new CheckRequest { Study = "watched", Seed = 1, Input = one.Input, Variant = one.Variant, Reference = 0 }))]);
         foreach (var (request, reply) in requests.Zip(replies))
         {
-            seen.AddRange(ProtocolText.FromElement<CheckReply>(reply.Result).Observed.Select(observed => (request.Variant, request.Input, observed.Kind)));
+            seen.AddRange(Replies.FromElement<CheckReply>(reply.Result).Observed.Select(observed => (request.Variant, request.Input, observed.Kind)));
         }
 
         Assert.Equal(
@@ -229,12 +229,12 @@ public sealed class WorkerTests
             Request(WorkerMethods.Warm, new WarmRequest { Cells = [0, 1, 2, 3, 4, 5, 6], QuietMilliseconds = 1, CapMilliseconds = 50 }),
             Request(WorkerMethods.Read, new ReadRequest { Metronome = 0, IsCollectionHeld = true, Rounds = [new() { Round = 0, Cells = [1, 2, 3, 4, 5, 6] }] }));
 
-        var warm = ProtocolText.FromElement<WarmReply>(replies[1].Result);
+        var warm = Replies.FromElement<WarmReply>(replies[1].Result);
         Assert.Empty(warm.Failures);
         Assert.True(warm.StageCost!.InsideNanoseconds > 0);
         Assert.Equal(1, warm.Cells[3].ExceptionsPerCall);
         Assert.All(warm.Cells.Skip(1), cell => Assert.True(cell.Curve.Count > 1 && cell.Curve[0].Calls == 1));
-        var read = ProtocolText.FromElement<ReadReply>(replies[2].Result);
+        var read = Replies.FromElement<ReadReply>(replies[2].Result);
         Assert.Empty(read.Failures);
         var staged = Assert.Single(read.StageReadings);
         Assert.Equal(["outer", "outer › inner"], staged.Stages.Select(stage => stage.Stage));
@@ -246,7 +246,7 @@ public sealed class WorkerTests
     public void It_looks_at_a_single_cell()
     {
         Study study = Study.Of("kept").Input("a lamp", () => 5).Baseline("boxed", prepare: x => new byte[10_000], use: (kept, x) => (object)(x + kept.Length));
-        DiagnoseReply Ask(DiagnosisKind kind, int row) => ProtocolText.FromElement<DiagnoseReply>(AskOf(study, Request(WorkerMethods.Diagnose, new DiagnoseRequest
+        DiagnoseReply Ask(DiagnosisKind kind, int row) => Replies.FromElement<DiagnoseReply>(AskOf(study, Request(WorkerMethods.Diagnose, new DiagnoseRequest
         {
             Study = "kept", Seed = 1, Kind = kind, Cell = new() { Kind = CellKind.Variant, Variant = row, Loop = study.Description.Variants[row].Loop },
         }))[0].Result);
@@ -262,7 +262,7 @@ public sealed class WorkerTests
         Study study = Study.Of("fresh").Input("a lamp", () => 5).Baseline("never called before", x => x * 7);
         var request = new DiagnoseRequest { Study = "fresh", Seed = 1, Kind = DiagnosisKind.Code, Cell = new() { Kind = CellKind.Variant, Loop = study.Description.Variants[0].Loop } };
 
-        var versions = ProtocolText.FromElement<DiagnoseReply>(AskOf(study, Request(WorkerMethods.Diagnose, request))[0].Result).CodeVersions!;
+        var versions = Replies.FromElement<DiagnoseReply>(AskOf(study, Request(WorkerMethods.Diagnose, request))[0].Result).CodeVersions!;
 
         // When it is optimised depends on what else this process compiles; in a worker of its own, the tool's tests see it.
         Assert.Equal(CodeTier.Quick, versions[0].Tier);
@@ -297,9 +297,9 @@ public sealed class WorkerTests
 
         // Zeros at its end are not worth a million times their room.
         Assert.Equal("[[1,2,3,4,5,6,7,3,2,1,8,9,10,1],[1,2,3,4,5,null,7,3,2,1,8,9,10],[1,2,3,4,5,6],[1,2,3,4,5,6,7],[1,2,3,4,5,6,0,0,0,0,0,0,0,0]]", json.GetProperty("readings").GetRawText());
-        Assert.Equal(readings, ProtocolText.FromElement<ReadReply>(json).Readings);
+        Assert.Equal(readings, Replies.FromElement<ReadReply>(json).Readings);
         Assert.Equal(readings[2],
-            ProtocolText.FromElement<ReadReply>(JsonElement.Parse("{\"readings\":[[1,2,3,4,5,6,0,0,0,0,0,0,0,null]]}")).Readings[0]);
+            Replies.FromElement<ReadReply>(JsonElement.Parse("{\"readings\":[[1,2,3,4,5,6,0,0,0,0,0,0,0,null]]}")).Readings[0]);
         Assert.Equal(ReadingColumns.Names.Count, json.GetProperty("readings")[0].GetArrayLength());
     }
 
@@ -335,7 +335,7 @@ public sealed class WorkerTests
     [InlineData("[1,2,\"x\"]", "found String")]
     public void A_reading_that_is_none_is_refused_with_the_reason(string text, string reason)
     {
-        var message = Assert.Throws<JsonException>(() => ProtocolText.FromLine<ReadReply>($"{{\"readings\":[{text}]}}")).Message;
+        var message = Assert.Throws<JsonException>(() => Replies.FromLine<ReadReply>($"{{\"readings\":[{text}]}}")).Message;
 
         Assert.Contains(reason, message, StringComparison.Ordinal);
     }
@@ -350,6 +350,6 @@ public sealed class WorkerTests
         using var requests = new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n"));
         using var replies = new MemoryStream();
         new Worker([study], requests, replies).Serve();
-        return [.. Encoding.UTF8.GetString(replies.ToArray()).Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(ProtocolText.FromLine<RpcReply>)];
+        return [.. Encoding.UTF8.GetString(replies.ToArray()).Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(Replies.FromLine<RpcReply>)];
     }
 }

@@ -278,7 +278,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
         {
             // To be told and to be precise is one here: the judge says when.
             Only = only, PrecisionShare = ask.Plan.MarginShare,
-            WithinSeconds = _cell is { IsByBytes: true } ? Math.Min(SecondsForBytes, seconds) : seconds,
+            WithinSeconds = (_cell?.IsByBytes ?? ask.IsByBytes) == true ? Math.Min(SecondsForBytes, seconds) : seconds,
         };
         var begun = around.Clock.GetTimestamp();
         var outcome = await display.WhileMeasuringAsync(progress => new Experiment(

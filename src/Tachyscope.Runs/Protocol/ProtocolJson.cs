@@ -7,27 +7,35 @@ namespace Tachyscope.Protocol;
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
     DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
 [JsonSerializable(typeof(RpcRequest))]
-[JsonSerializable(typeof(RpcReply))]
+[JsonSerializable(typeof(RpcReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(Empty))]
-[JsonSerializable(typeof(HelloReply))]
-[JsonSerializable(typeof(StudiesReply))]
+[JsonSerializable(typeof(HelloReply), GenerationMode = Replies)]
+[JsonSerializable(typeof(StudiesReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(InspectRequest))]
-[JsonSerializable(typeof(InspectReply))]
+[JsonSerializable(typeof(InspectReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(CheckRequest))]
-[JsonSerializable(typeof(CheckReply))]
+[JsonSerializable(typeof(CheckReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(OpenRequest))]
-[JsonSerializable(typeof(OpenReply))]
+[JsonSerializable(typeof(OpenReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(WarmRequest))]
-[JsonSerializable(typeof(WarmReply))]
+[JsonSerializable(typeof(WarmReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(ReadRequest))]
-[JsonSerializable(typeof(ReadReply))]
+[JsonSerializable(typeof(ReadReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(DiagnoseRequest))]
-[JsonSerializable(typeof(DiagnoseReply))]
-[JsonSerializable(typeof(EffectsReply))]
-[JsonSerializable(typeof(HearReply))]
-[JsonSerializable(typeof(CompileReply))]
+[JsonSerializable(typeof(DiagnoseReply), GenerationMode = Replies)]
+[JsonSerializable(typeof(EffectsReply), GenerationMode = Replies)]
+[JsonSerializable(typeof(HearReply), GenerationMode = Replies)]
+[JsonSerializable(typeof(CompileReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(InputRequest))]
-[JsonSerializable(typeof(InputReply))]
+[JsonSerializable(typeof(InputReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(JudgeRequest))]
 [JsonSerializable(typeof(TakeRequest))]
-internal sealed partial class ProtocolJson : JsonSerializerContext;
+internal sealed partial class ProtocolJson : JsonSerializerContext
+{
+#if STUDY_SIDE
+    // A worker reads none: what reading takes would be compiled at every start, for a third of its time.
+    private const JsonSourceGenerationMode Replies = JsonSourceGenerationMode.Serialization;
+#else
+    private const JsonSourceGenerationMode Replies = JsonSourceGenerationMode.Default;
+#endif
+}
