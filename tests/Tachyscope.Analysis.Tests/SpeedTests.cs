@@ -1,6 +1,9 @@
 using Tachyscope.Analysis.Contrasts;
+using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Reasons;
 using Tachyscope.Analysis.Speeds;
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Tests;
@@ -19,10 +22,35 @@ public sealed class SpeedTests
 
     private static readonly RunSimulator Placed = Quiet with { SecondSpeeds = [(0, 1), (0.4, 1.3)] };
 
+    [Theory]
+    [InlineData(14, 5, 14, ProbeVerdict.Supported)]
+    [InlineData(14, 4, 14, ProbeVerdict.Supported)]
+    [InlineData(14, 3, 14, ProbeVerdict.Unclear)]
+    [InlineData(14, 5, 6, ProbeVerdict.Unclear)]
+    [InlineData(14, 5, 0, ProbeVerdict.Unclear)]
+    [InlineData(14, 0, 14, ProbeVerdict.Unclear)]
+    public void What_takes_a_speed_away_has_a_part_in_it_where_that_is_no_luck(int placements, int slow, int tried, ProbeVerdict verdict)
+        => Assert.Equal(verdict, SpeedJudge.Of(Settled(placements, slow), Settled(tried, 0)));
+
+    [Fact]
+    public void What_leaves_several_speeds_has_no_part_in_them()
+        => Assert.Equal(ProbeVerdict.NotSupported, SpeedJudge.Of(Settled(14, 5), Settled(14, 2)));
+
     public static TheoryData<string, int> OneHeap => new(
         from kind in (string[])["normal", "uniform", "heavy tails", "skewed", "drifting", "outliers", "slow outliers"]
         from count in (int[])[6, 9, 13, 18, 24]
         select (kind, count));
+
+    private static CellFindings Settled(int placements, int slow)
+    {
+        var any = new Interval(1, 1, 1, 0.95);
+        return new CellFindings
+        {
+            Variant = new VariantDescription { Name = "quick", Variant = "quick" }, NanosecondsPerCall = any, Placements = placements,
+            Signals = new SignalCount(),
+            Speeds = slow == 0 ? [] : [new Speed(placements - slow, any, any), new Speed(slow, any, any)],
+        };
+    }
 
     [Theory]
     [MemberData(nameof(OneHeap))]

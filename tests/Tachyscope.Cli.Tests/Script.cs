@@ -60,6 +60,9 @@ public sealed record ScriptedRow
     /// <summary>How much longer a call takes at the end of a sitting than at its begin, as a share.</summary>
     public double Drift { get; init; }
 
+    /// <summary>How many times as long a call takes in about two of five processes, unless the compiler's profile is off.</summary>
+    public double SecondSpeed { get; init; } = 1;
+
     /// <summary>Why its answer is not the baseline's; null when it is.</summary>
     public string? Disagreement { get; init; }
 

@@ -55,6 +55,33 @@ public sealed class ScriptedToolTests
     }
 
     [Fact]
+    public async Task What_makes_code_settle_at_several_speeds_is_tried_and_told()
+    {
+        using var project = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new(), new() { Nanoseconds = [60], SecondSpeed = 1.5 }] });
+
+        var (exitCode, output, error) = await project.RunAsync("--explain", "speeds");
+
+        Assert.True(exitCode == ExitCode.Fine, error);
+        Assert.Matches(@"lamps · why several speeds ▲ quick · a lamp, with TieredPGO=0: supported, for it has 60\.\d ns in all 14, "
+            + @"and as it is 60\.\d ns in \d+ of 14 and 90\.\d ns in \d+\n", output);
+        Assert.Matches(@"lamps · why several speeds \S quick · a lamp, with TieredCompilation=0: not supported, for it still has "
+            + @"60\.\d ns in \d+ of 14 and 90\.\d ns in \d+; as it is ", output);
+        Assert.DoesNotContain("steady · a lamp, with", output, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Where_there_is_nothing_to_be_tried_or_too_little_was_read_that_is_told()
+    {
+        using var project = new ScriptedProject(ScriptedStudies.Sound());
+
+        var (_, one, _) = await project.RunAsync("--explain", "speeds");
+        var (_, few, _) = await project.RunAsync("--speeds", "--within", "1s");
+
+        Assert.Contains("every row that was looked at has one speed, so that nothing is to be tried", one, StringComparison.Ordinal);
+        Assert.Matches(@"note: .*several speeds are told from 6 sittings on, and there (was one|were [2-5]); give it longer", few);
+    }
+
+    [Fact]
     public async Task Apart_and_repeated_comparisons_are_shown_beside_each_other()
     {
         using var project = new ScriptedProject(ScriptedStudies.Sound());

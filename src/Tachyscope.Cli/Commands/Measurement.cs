@@ -153,9 +153,19 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return experiment.RunAsync(cancellation);
         });
         var exitCode = await CloseAsync(outcome, cancellation.IsCancellationRequested);
-        if (options.IsCodeExplained(result) && exitCode is ExitCode.Fine or ExitCode.Failed)
+        if (exitCode is not (ExitCode.Fine or ExitCode.Failed))
+        {
+            return exitCode;
+        }
+
+        if (options.IsCodeExplained(result))
         {
             await ExplainAsync(targets[0], plan, cancellation);
+        }
+
+        if (options.AreSpeedsExplained(result))
+        {
+            await TrySpeedsAsync(preparation, targets[0], plan, cancellation);
         }
 
         return exitCode;
@@ -173,6 +183,19 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             foreach (var line in told)
             {
                 _display.Say($"{study.Study.Name} · why {line}");
+            }
+        }
+    }
+
+    // What makes code of the first target settle at several speeds.
+    private async Task TrySpeedsAsync(Preparation preparation, PreparedTarget target, RunPlan plan, CancellationToken cancellation)
+    {
+        var trials = new SpeedTrials(_project, preparation, _display);
+        foreach (var study in _shown.Select(study => study.Targets[0]))
+        {
+            foreach (var line in await trials.RunAsync(target, study, plan, cancellation))
+            {
+                _display.Say($"{study.Study.Name} · why several speeds {line}");
             }
         }
     }

@@ -23,12 +23,14 @@ internal sealed class MeasuringOptions
     private const string Held = "held";
     private const string Both = "both";
     private const string Code = "code";
+    private const string SpeedsTried = "speeds";
 
     private static readonly Dictionary<string, DiagnosisKind[]> Explained = new(StringComparer.Ordinal)
     {
         ["warmup"] = [DiagnosisKind.FirstCall, DiagnosisKind.Code],
         ["allocation"] = [DiagnosisKind.Types],
         [Code] = [],
+        [SpeedsTried] = [],
     };
 
     private readonly Option<TimeSpan?> _within = new("--within")
@@ -130,8 +132,9 @@ internal sealed class MeasuringOptions
     private readonly Option<string[]> _explain = new("--explain")
     {
         Description = "Look at single cells in processes of their own. warmup: cold calls, the way to full speed and the tier of the code; allocation: the types allocated; code: what "
-            + "in it may make the difference. May be repeated.",
-        HelpName = "warmup|allocation|code",
+            + "in it may make the difference; speeds: as --speeds, and what settles at several is measured again without the compiler's "
+            + "profile and without its tiers. May be repeated.",
+        HelpName = "warmup|allocation|code|speeds",
     };
 
     private readonly Option<bool> _insist = new("--insist")
@@ -243,7 +246,7 @@ internal sealed class MeasuringOptions
         IsOverlappedRead = result.GetValue(_overlapped),
         IsCalledRead = result.GetValue(_called),
         IsColdRead = result.GetValue(_cold),
-        AreSpeedsSought = result.GetValue(_speeds),
+        AreSpeedsSought = result.GetValue(_speeds) || AreSpeedsExplained(result),
         IsCollectionHeld = result.GetValue(_collections) == Held,
         IsCollectionCompared = result.GetValue(_collections) == Both,
         Diagnoses = [.. (result.GetValue(_explain) ?? []).Distinct().SelectMany(word => Explained[word])],
@@ -251,6 +254,9 @@ internal sealed class MeasuringOptions
 
     /// <summary>Whether it is asked what in the code may make the difference.</summary>
     public bool IsCodeExplained(ParseResult result) => result.GetValue(_explain)?.Contains(Code) == true;
+
+    /// <summary>Whether it is asked what makes code settle at several speeds.</summary>
+    public bool AreSpeedsExplained(ParseResult result) => result.GetValue(_explain)?.Contains(SpeedsTried) == true;
 
     /// <summary>Targets as they were written.</summary>
     public IReadOnlyList<string> Recipes(ParseResult result) => result.GetValue(_targets) ?? [];

@@ -56,6 +56,13 @@ internal static class SpeedText
         }
     }
 
+    /// <summary>That there were too few sittings to tell speeds apart; null where there were enough.</summary>
+    public static string? TooFew(StudyFindings study)
+        => study.Sittings >= SpeedJudge.FewestPlacements || study.Inputs.Any(input => input.Cells.Any(cell => cell.Placements > 0)) ? null
+            : Wording.Invariant($"several speeds are told from {SpeedJudge.FewestPlacements} sittings on, and there ")
+                + Wording.Invariant($"{(study.Sittings == 1 ? "was one" : $"were {study.Sittings}")}; ")
+                + "give it longer with --within, or leave --speeds out";
+
     // At each speed of both, the least first; null where both have one.
     private static List<double>? Several(Contrast contrast)
         => contrast.Speeds.Count == 0 ? null : [.. contrast.Speeds.Select(speed => speed.TimeRatio.Estimate).Order()];

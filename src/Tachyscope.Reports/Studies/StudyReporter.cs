@@ -49,7 +49,7 @@ public static class StudyReporter
             Remarks = shown.Has(Block.Ground) ? [.. Remarks(run, findings)] : [],
             Checks = shown.Has(Block.Checks) ? [.. FigureReporter.Checks(findings)] : [],
             Caveats = shown.Has(Block.Caveats) ? [.. Merged(findings.Caveats)] : [],
-            Note = note,
+            Note = Notes(run, findings, note),
         };
     }
 
@@ -99,6 +99,13 @@ public static class StudyReporter
         return [TargetReporter.Report(run, found, note, options ?? ReportOptions.Default), .. isEachAsked ? each
             : found.Targets[0].Study.Variants.Any(row => row.Guest is not null) ? each.Take(1)
             : []];
+    }
+
+    // Why it ended early, and why what was asked for is not there.
+    private static string? Notes(Run run, StudyFindings findings, string? note)
+    {
+        var missing = run.Plan.AreSpeedsSought ? SpeedText.TooFew(findings) : null;
+        return note is null || missing is null ? note ?? missing : $"{note}; {missing}";
     }
 
     private static StudyTable Table(StudyFindings findings, InputFindings input, ReportOptions options, bool isTabled)
