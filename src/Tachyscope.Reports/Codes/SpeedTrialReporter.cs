@@ -39,18 +39,23 @@ public static class SpeedTrialReporter
 
     private static string Line((string Input, CellFindings Row) row, CellFindings? plain, string what, CellFindings? tried)
     {
-        var head = $"{row.Row.Variant.Name} · {row.Input}, with {what}";
+        var head = $"{row.Row.Variant.Name} · {row.Input} with {what}";
         if (plain is null || tried is null || plain.Placements == 0 || tried.Placements == 0)
         {
             return $"{Tone.Open.Sign()} {head}: open, as there was too little to be read";
         }
 
+        if (plain.Speeds.Count < 2)
+        {
+            return $"{Tone.Aside.Sign()} {head}: open – {Speeds(tried)}; but as it is, it had one speed this time, {Speeds(plain)}";
+        }
+
         var (verdict, was) = (SpeedJudge.Of(plain, tried), $"as it is {Speeds(plain)}");
         return verdict switch
         {
-            ProbeVerdict.Supported => $"{Tone.Good.Sign()} {head}: supported, for it has {Speeds(tried)}, and {was}",
-            ProbeVerdict.NotSupported => $"{Tone.Open.Sign()} {head}: not supported, for it still has {Speeds(tried)}; {was}",
-            _ => $"{Tone.Aside.Sign()} {head}: open, for it has {Speeds(tried)}, which may be luck; {was}",
+            ProbeVerdict.Supported => $"{Tone.Good.Sign()} {head}: supported – {Speeds(tried)}; {was}",
+            ProbeVerdict.NotSupported => $"{Tone.Open.Sign()} {head}: not supported – {Speeds(tried)}; {was}",
+            _ => $"{Tone.Aside.Sign()} {head}: open – {Speeds(tried)}, which may be luck; {was}",
         };
     }
 

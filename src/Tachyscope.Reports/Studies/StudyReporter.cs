@@ -74,8 +74,7 @@ public static class StudyReporter
     // What was measured because it was asked for is shown.
     private static ReportOptions WithAsked(ReportOptions options, RunPlan plan)
         => plan is { Diagnoses.Count: 0, IsApart: false, IsCollectionHeld: false, IsCollectionCompared: false, IsOverlappedRead: false,
-            IsCalledRead: false,
-            AreSpeedsSought: false }
+            IsCalledRead: false }
             ? options
             : options with { Shown = new HashSet<Block>(options.Shown) { Block.Figures } };
 

@@ -134,8 +134,8 @@ internal static class OverviewView
         var columns = Enumerable.Range(first, count).Select(column => new Column(
             Cells.Squeezed(table.Columns[column], LongestHeading),
             [.. table.Rows.Select(row => row.Cells[column] is not { } cell ? ((string, string, string, string, Style)?)null : (
-                $"{(cell.Sign.Length == 0 ? " " : cell.Sign)}{(cell.IsDoubted ? "!" : " ")}", cell.Figure, form.HasReach ? cell.Reach : "", areBytesBeside ? cell.Bytes
-                    : "",
+                $"{(cell.Sign.Length == 0 ? " " : cell.Sign)}{(cell.IsDoubted ? "! " : " ")}", cell.Figure,
+                form.HasReach ? cell.Reach : "", areBytesBeside ? cell.Bytes : "",
                 StudyView.StyleOf(cell.Tone)))])).ToList();
         if (!areBytesBeside && (form.HasBytesColumn || form.HasBytes) && table.Rows.Any(row => row.Bytes.Length > 0))
         {
