@@ -70,6 +70,28 @@ public sealed class ScriptedToolTests
     }
 
     [Fact]
+    public async Task Who_interrupts_the_search_for_reasons_keeps_what_was_measured()
+    {
+        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "effects", Kind = FaultKind.Hang, IsOnce = true })
+            with { Rows = [new(), new() { Nanoseconds = [60], SecondSpeed = 1.5 }] });
+        using var interruption = new CancellationTokenSource();
+
+        var running = project.RunAsync(interruption.Token, "--explain", "speeds", "--out", project.Saved);
+        for (var waited = 0; project.Came(fault: 0) == 0 && waited < 600 && !running.IsCompleted; waited++)
+        {
+            await Task.Delay(100, TestContext.Current.CancellationToken);
+        }
+
+        await interruption.CancelAsync();
+        var (exitCode, output, error) = await running;
+
+        Assert.Equal(ExitCode.Interrupted, exitCode);
+        Assert.Contains("interrupted while it was looked for reasons; what was measured stands above.", error, StringComparison.Ordinal);
+        Assert.Contains("caveat several-speeds: quick on a lamp", output, StringComparison.Ordinal);
+        Assert.Equal(RunState.Complete, RunFile.Read(project.Saved).State);
+    }
+
+    [Fact]
     public async Task Where_there_is_nothing_to_be_tried_or_too_little_was_read_that_is_told()
     {
         using var project = new ScriptedProject(ScriptedStudies.Sound());

@@ -2,6 +2,9 @@ using System.Text.Json;
 using System.Text.RegularExpressions;
 using System.Xml.Linq;
 using DuckDB.NET.Data;
+using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Targets;
+using Tachyscope.Analysis.Tests;
 using Tachyscope.Storing;
 
 namespace Tachyscope.Exports.Tests;
@@ -27,6 +30,26 @@ public sealed class FormatTests : IDisposable
         Assert.Equal((first.NanosecondsPerCall.Estimate, first.Contrast!.TimeRatio.Estimate, "faster", 0L),
             ((double)rows[1][3]!, (double)rows[1][4]!, rows[1][5], Convert.ToInt64(rows[1][6], null)));
         Assert.Contains("\r\n", await File.ReadAllTextAsync(path, TestContext.Current.CancellationToken), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task What_settles_at_several_speeds_has_each_of_them_in_its_row()
+    {
+        var run = new RunSimulator
+        {
+            Times = [100, 95], Sittings = 14, Rounds = 12, Slowing = 0, SecondSpeeds = [(0, 1), (0.4, 1.3)],
+        }.Make(3);
+        var found = TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default);
+        var path = Path.Combine(_hostile.Folder, "speeds.csv");
+        await ExportFile.WriteAsync(new Export(run, [found]), path, WholeFile.WriteAsync);
+
+        var rows = Query($"select speeds_ns, speeds_placements, placements from read_csv('{path}', header=true, all_varchar=true)");
+
+        Assert.Equal([null, null, "14"], rows[0]);
+        var (times, placements) = (((string)rows[1][0]!).Split(' '), ((string)rows[1][1]!).Split(' ').Select(int.Parse).ToList());
+        Assert.Equal(found.Targets[0].Inputs[0].Cells[1].Speeds.Select(speed => speed.NanosecondsPerCall.Estimate),
+            times.Select(time => double.Parse(time, System.Globalization.CultureInfo.InvariantCulture)));
+        Assert.Equal((2, 14, "14"), (placements.Count, placements.Sum(), (string)rows[1][2]!));
     }
 
     [Theory]

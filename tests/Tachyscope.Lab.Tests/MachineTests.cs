@@ -110,6 +110,16 @@ public sealed class MachineTests : IDisposable
     }
 
     [Fact]
+    public void What_building_guests_took_takes_nothing_of_the_time_allowed()
+    {
+        var (counted, leftOut) = (new Patience(new RunPlan { WithinSeconds = 1e-6 }), new Patience(new RunPlan { WithinSeconds = 1e-6 }));
+        leftOut.LeaveOut(TimeSpan.FromHours(1));
+
+        Assert.True(counted.IsTimeOver(TimeSpan.FromMinutes(1), new WorkerWhere(WorkerPlace.Cell, 0)));
+        Assert.False(leftOut.IsTimeOver(TimeSpan.FromMinutes(1), new WorkerWhere(WorkerPlace.Cell, 0)));
+    }
+
+    [Fact]
     public void When_the_time_is_over_a_call_is_cut_the_sooner_when_there_is_something_to_show()
     {
         var patience = new Patience(new RunPlan { WithinSeconds = 1e-6, PatienceSeconds = 60 });

@@ -58,7 +58,8 @@ internal sealed class SpeedTrials(string project, Preparation preparation, RunDi
     }
 
     private async Task<IReadOnlyList<string>> MeasureAsync(
-        List<PreparedTarget> targets, IReadOnlyList<(string Input, CellFindings Row)> rows, string name, RunPlan plan, CancellationToken cancellation)
+        List<PreparedTarget> targets, IReadOnlyList<(string Input, CellFindings Row)> rows, string name, RunPlan plan,
+        CancellationToken cancellation)
     {
         var outcome = await display.WhileMeasuringAsync(progress => new Experiment(
             new TargetStarters([.. targets.Select(target => target.Starter!)]), plan with { Only = [name], Diagnoses = [] },

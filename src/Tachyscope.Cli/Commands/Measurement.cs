@@ -158,17 +158,27 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return exitCode;
         }
 
-        if (options.IsCodeExplained(result))
+        try
         {
-            await ExplainAsync(targets[0], plan, cancellation);
+            if (options.IsCodeExplained(result))
+            {
+                await ExplainAsync(targets[0], plan, cancellation);
+            }
+
+            if (options.AreSpeedsExplained(result))
+            {
+                await TrySpeedsAsync(preparation, targets[0], plan, cancellation);
+            }
+        }
+        catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
+        {
+            // Told below, as where it was noticed in time.
         }
 
-        if (options.AreSpeedsExplained(result))
-        {
-            await TrySpeedsAsync(preparation, targets[0], plan, cancellation);
-        }
-
-        return exitCode;
+        return cancellation.IsCancellationRequested
+            ? await around.ComplainAsync(["interrupted while it was looked for reasons; what was measured stands above."],
+                ExitCode.Interrupted)
+            : exitCode;
     }
 
     // What in the code of the first target may make the difference, now that it is known.
@@ -191,7 +201,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private async Task TrySpeedsAsync(Preparation preparation, PreparedTarget target, RunPlan plan, CancellationToken cancellation)
     {
         var trials = new SpeedTrials(_project, preparation, _display);
-        foreach (var study in _shown.Select(study => study.Targets[0]))
+        foreach (var study in _shown.Select(study => study.Targets[0]).TakeWhile(_ => !cancellation.IsCancellationRequested))
         {
             foreach (var line in await trials.RunAsync(target, study, plan, cancellation))
             {

@@ -3,6 +3,7 @@ using System.Text;
 using CsvHelper;
 using CsvHelper.Configuration;
 using Tachyscope.Analysis.Histories;
+using Tachyscope.Analysis.Speeds;
 using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Exports.Formats;
@@ -23,6 +24,7 @@ internal static class CsvExport
             "time_ns", "time_lower_ns", "time_upper_ns", "time_bound",
             "ratio", "ratio_lower", "ratio_upper", "ratio_bound", "ratio_level", "verdict",
             "allocated_bytes", "processor_time_ns", "place_first", "place_last", "caveats", "failure",
+            "speeds_ns", "speeds_placements", "placements",
         ];
         Write(stream, names, ResultRow.Of(export).Select(row => (object?[])
         [
@@ -32,6 +34,8 @@ internal static class CsvExport
             row.Cell.Contrast?.TimeRatio.Level, row.Verdict,
             row.Cell.Failure is null ? Finite(row.Cell.AllocatedBytesPerCall) : null, Finite(row.Cell.ProcessorNanosecondsPerCall),
             row.Cell.Place?.First, row.Cell.Place?.Last, string.Join(' ', Caveats(row)), Safe(row.Cell.Failure?.Reason ?? ""),
+            Several(row, speed => speed.NanosecondsPerCall.Estimate), Several(row, speed => speed.Placements),
+            row.Cell.Placements == 0 ? null : row.Cell.Placements,
         ]));
     }
 
@@ -92,6 +96,10 @@ internal static class CsvExport
             csv.NextRecord();
         }
     }
+
+    // Of each of the speeds it settles at, the fastest first.
+    private static string Several(ResultRow row, Func<Speed, IFormattable> part)
+        => string.Join(' ', row.Cell.Speeds.Select(speed => part(speed).ToString(null, CultureInfo.InvariantCulture)));
 
     private static object?[] Parts(Interval? interval) => interval is not { IsKnown: true } known ? [null, null, null, null] :
     [

@@ -53,6 +53,8 @@ public sealed class Experiment
         try
         {
             (met, var targets, var refusals) = await MeetAsync(cancellation);
+            // Building guests is not measuring.
+            started += (long)(_patience.Building.TotalSeconds * _around.Clock.TimestampFrequency);
             var studies = StudyFilter.Choose(targets.All, _plan.Only);
             refusals.AddRange(Refusals.OfPatterns(targets.All, _plan.Only));
             string[] aside = IsOnlyCommonMeasured ? [.. Aside(targets, studies)] : [];

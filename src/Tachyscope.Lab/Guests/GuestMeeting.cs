@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
@@ -38,7 +39,9 @@ internal static class GuestMeeting
 
     private static async Task<MetGuest> MeetAsync(IGuestMaker maker, MetGuest guest, Patience patience, CancellationToken cancellation)
     {
+        var begun = Stopwatch.GetTimestamp();
         var prepared = await maker.MakeAsync(guest.Row.Guest!, cancellation);
+        patience.LeaveOut(Stopwatch.GetElapsedTime(begun));
         guest = guest with { Row = guest.Row with { Guest = prepared.Guest } };
         if (prepared.Starter is not { } starter)
         {

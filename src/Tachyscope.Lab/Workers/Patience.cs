@@ -52,6 +52,12 @@ public sealed class Patience
     /// <summary>Whether the time of the run was over while a call was waited for, so that nothing more is begun.</summary>
     public bool HasRunOut { get; private set; }
 
+    /// <summary>Time spent on building since the run began, which takes nothing of the time allowed.</summary>
+    internal TimeSpan Building { get; private set; }
+
+    /// <summary>Leaves out of the time allowed what building took.</summary>
+    internal void LeaveOut(TimeSpan building) => Building += building;
+
     /// <summary>How long a request may go without getting anywhere.</summary>
     /// <param name="method">The request.</param>
     /// <param name="where">Where the worker is; null when it has not told yet.</param>
@@ -90,7 +96,7 @@ public sealed class Patience
             ? silence
             : LongestSilence;
 
-    private TimeSpan? Left => _allowed - Stopwatch.GetElapsedTime(_begun);
+    private TimeSpan? Left => _allowed + Building - Stopwatch.GetElapsedTime(_begun);
 
     // A call that takes its time is waited for as long as there is nothing to show without it, and a process that starts as long as
     // the whole run: on a busy machine both look as if they stood still.

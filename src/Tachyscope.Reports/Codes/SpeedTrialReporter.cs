@@ -9,20 +9,23 @@ namespace Tachyscope.Reports.Codes;
 /// <summary>Puts into words what has a part in the several speeds of a study's rows, and what was tried and has none. Pure.</summary>
 public static class SpeedTrialReporter
 {
-    /// <summary>The rows that settle at several speeds, with the label of the input they do on.</summary>
+    /// <summary>The rows in .NET that settle at several speeds, with the label of the input they do on.</summary>
     /// <param name="study">A study as it was measured.</param>
     public static IReadOnlyList<(string Input, CellFindings Row)> Rows(StudyFindings study)
     {
         ArgumentNullException.ThrowIfNull(study);
-        return [.. All(study).Where(cell => cell.Row.Speeds.Count > 1)];
+        return [.. All(study).Where(cell => cell.Row.Speeds.Count > 1 && cell.Row.Variant.Guest is null)];
     }
 
-    /// <summary>Why nothing is tried where no row has several.</summary>
+    /// <summary>Why nothing is tried where there are no such rows.</summary>
     /// <param name="study">The study as it was measured.</param>
     public static string OfNone(StudyFindings study)
     {
         ArgumentNullException.ThrowIfNull(study);
-        return $"{Tone.Aside.Sign()} {SpeedText.TooFew(study) ?? "every row that was looked at has one speed, so that nothing is to be tried"}";
+        var none = All(study).Any(cell => cell.Row.Speeds.Count > 1)
+            ? "only guests have several, and what would be tried are switches of .NET"
+            : "every row that was looked at has one speed, so that nothing is to be tried";
+        return $"{Tone.Aside.Sign()} {SpeedText.TooFew(study) ?? none}";
     }
 
     /// <summary>What is told of the rows, a line each.</summary>

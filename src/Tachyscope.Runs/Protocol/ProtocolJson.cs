@@ -33,7 +33,7 @@ namespace Tachyscope.Protocol;
 internal sealed partial class ProtocolJson : JsonSerializerContext
 {
 #if STUDY_SIDE
-    // A worker reads none: what reading takes would be compiled at every start, for a third of its time.
+    // A worker reads none: what reading takes would be a third of all that is compiled when it starts.
     private const JsonSourceGenerationMode Replies = JsonSourceGenerationMode.Serialization;
 #else
     private const JsonSourceGenerationMode Replies = JsonSourceGenerationMode.Default;
