@@ -73,8 +73,8 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
                 // Most change no code, some change code and no cell, and the middle one does not build.
                 var (bytes, code) = (number < Changed ? 4 : 12, Math.Min(number, Last - 1) / 5);
                 Write("Lamps.cs", string.Create(CultureInfo.InvariantCulture,
-                    $"{(number == Broken ? "fog " : "")}public static class Lamps {{ public const int Number = {code}; static object? kept; "
-                        + $"public static int Count(int[] lamps) {{ kept = new byte[{bytes}]; return lamps.Length; }} }}"));
+                    $"{(number == Broken ? "fog " : "")}public static class Lamps {{ public const int Number = {code}; "
+                        + $"static object? kept; public static int Count(int[] lamps) {{ kept = new byte[{bytes}]; return lamps.Length; }} }}"));
                 Write("notes.md", string.Create(CultureInfo.InvariantCulture, $"{number}"));
                 Commit(string.Create(CultureInfo.InvariantCulture, $"lamps {number}"));
             }

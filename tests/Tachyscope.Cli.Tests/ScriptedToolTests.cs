@@ -57,7 +57,10 @@ public sealed class ScriptedToolTests
     [Fact]
     public async Task What_makes_code_settle_at_several_speeds_is_tried_and_told()
     {
-        using var project = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new(), new() { Nanoseconds = [60], SecondSpeed = 1.5 }] });
+        using var project = new ScriptedProject(ScriptedStudies.Sound() with
+        {
+            Rows = [new(), new() { Nanoseconds = [60], SecondSpeed = 1.5 }],
+        });
 
         var (exitCode, output, error) = await project.RunAsync("--explain", "speeds");
 
@@ -72,8 +75,11 @@ public sealed class ScriptedToolTests
     [Fact]
     public async Task Who_interrupts_the_search_for_reasons_keeps_what_was_measured()
     {
-        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "effects", Kind = FaultKind.Hang, IsOnce = true })
-            with { Rows = [new(), new() { Nanoseconds = [60], SecondSpeed = 1.5 }] });
+        using var project = new ScriptedProject(
+            ScriptedStudies.Sound(new ScriptedFault { At = "effects", Kind = FaultKind.Hang, IsOnce = true }) with
+            {
+                Rows = [new(), new() { Nanoseconds = [60], SecondSpeed = 1.5 }],
+            });
         using var interruption = new CancellationTokenSource();
 
         var running = project.RunAsync(interruption.Token, "--explain", "speeds", "--out", project.Saved);

@@ -57,7 +57,8 @@ public sealed class WorkerTests
     {
         var request = new CheckRequest { Study = "sound", Seed = 1, Input = 0, Variant = 1, Reference = 0 };
 
-        var replies = Ask(Request(WorkerMethods.Check, request), Request(WorkerMethods.Check, request with { IsAnswerWanted = true })).ConvertAll(reply => Replies.FromElement<CheckReply>(reply.Result));
+        var replies = Ask(Request(WorkerMethods.Check, request), Request(WorkerMethods.Check, request with { IsAnswerWanted = true }))
+            .ConvertAll(reply => Replies.FromElement<CheckReply>(reply.Result));
 
         Assert.Null(replies[0].Answer);
         Assert.Equal("15", replies[1].Answer!.Text);
@@ -149,7 +150,8 @@ public sealed class WorkerTests
         var replies = AskOf(study, [.. requests.Select(one => Request(WorkerMethods.Check, new CheckRequest { Study = "watched", Seed = 1, Input = one.Input, Variant = one.Variant, Reference = 0 }))]);
         foreach (var (request, reply) in requests.Zip(replies))
         {
-            seen.AddRange(Replies.FromElement<CheckReply>(reply.Result).Observed.Select(observed => (request.Variant, request.Input, observed.Kind)));
+            seen.AddRange(Replies.FromElement<CheckReply>(reply.Result).Observed
+                .Select(observed => (request.Variant, request.Input, observed.Kind)));
         }
 
         Assert.Equal(
@@ -246,10 +248,12 @@ public sealed class WorkerTests
     public void It_looks_at_a_single_cell()
     {
         Study study = Study.Of("kept").Input("a lamp", () => 5).Baseline("boxed", prepare: x => new byte[10_000], use: (kept, x) => (object)(x + kept.Length));
-        DiagnoseReply Ask(DiagnosisKind kind, int row) => Replies.FromElement<DiagnoseReply>(AskOf(study, Request(WorkerMethods.Diagnose, new DiagnoseRequest
-        {
-            Study = "kept", Seed = 1, Kind = kind, Cell = new() { Kind = CellKind.Variant, Variant = row, Loop = study.Description.Variants[row].Loop },
-        }))[0].Result);
+        DiagnoseReply Ask(DiagnosisKind kind, int row)
+            => Replies.FromElement<DiagnoseReply>(AskOf(study, Request(WorkerMethods.Diagnose, new DiagnoseRequest
+            {
+                Study = "kept", Seed = 1, Kind = kind,
+                Cell = new() { Kind = CellKind.Variant, Variant = row, Loop = study.Description.Variants[row].Loop },
+            }))[0].Result);
 
         Assert.True(Ask(DiagnosisKind.FirstCall, 1).FirstCallNanoseconds > 0);
         Assert.InRange(Ask(DiagnosisKind.Retained, 0).RetainedBytes!.Value, 9_900, 10_200);
@@ -350,6 +354,7 @@ public sealed class WorkerTests
         using var requests = new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n"));
         using var replies = new MemoryStream();
         new Worker([study], requests, replies).Serve();
-        return [.. Encoding.UTF8.GetString(replies.ToArray()).Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(Replies.FromLine<RpcReply>)];
+        return [.. Encoding.UTF8.GetString(replies.ToArray()).Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(Replies.FromLine<RpcReply>)];
     }
 }

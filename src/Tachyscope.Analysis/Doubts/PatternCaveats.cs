@@ -78,7 +78,8 @@ internal static class PatternCaveats
             Evidence = Text($"it takes {string.Join(" and ", speeds)} of {ground.Cell.Placements} {places}: ")
                 + "the same code, as it and its data happen to lie and to be compiled",
             WayOut = "quote each of them, and never their mean, at which it does not run; --speeds tells what goes along with them, "
-                + "--explain speeds whether they go without the compiler's profile or its tiers, and --copies 4 whether each copy has its own",
+                + "--explain speeds whether they go without the compiler's profile or its tiers, "
+                + "and --copies 4 whether each copy has its own",
         };
     }
 
