@@ -5,6 +5,7 @@ using DuckDB.NET.Data;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Targets;
 using Tachyscope.Analysis.Tests;
+using Tachyscope.Exports.Charts;
 using Tachyscope.Storing;
 
 namespace Tachyscope.Exports.Tests;
@@ -50,6 +51,10 @@ public sealed class FormatTests : IDisposable
         Assert.Equal(found.Targets[0].Inputs[0].Cells[1].Speeds.Select(speed => speed.NanosecondsPerCall.Estimate),
             times.Select(time => double.Parse(time, System.Globalization.CultureInfo.InvariantCulture)));
         Assert.Equal((2, 14, "14"), (placements.Count, placements.Sum(), (string)rows[1][2]!));
+        // Nor is their mean drawn, at which it never runs.
+        var drawn = ChartReporter.Of(run, run.Studies[0], found).First(chart => chart.Name == "contrasts").Series
+            .SelectMany(series => series.Points.Select(point => point.X)).Order();
+        Assert.Equal(found.Targets[0].Inputs[0].Cells[1].Contrast!.Speeds.Select(speed => speed.TimeRatio.Estimate).Order(), drawn);
     }
 
     [Theory]

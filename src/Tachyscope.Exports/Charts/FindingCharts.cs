@@ -24,12 +24,19 @@ internal static class FindingCharts
         yield return new Chart(
             "contrasts", "Time as a multiple of the baseline's",
             new("baseline's time", ChartQuantity.Factor, IsLogarithmic: true), new("", ChartQuantity.Number, Categories: names),
-            [.. compared.Select((pair, place) => (pair.Cell, Place: place)).GroupBy(pair => pair.Cell.Contrast!.Verdict)
-                .OrderBy(group => Array.IndexOf(Verdicts, group.Key)).Select(group => new ChartSeries(
+            [.. compared.SelectMany((pair, place) => AtEachSpeed(pair.Cell.Contrast!).Select(found => (found.Verdict, found.Ratio,
+                    Place: place)))
+                .GroupBy(found => found.Verdict).OrderBy(group => Array.IndexOf(Verdicts, group.Key)).Select(group => new ChartSeries(
                 group.Key.ToString().ToLowerInvariant(), ChartShape.Intervals,
-                [.. group.Select(pair => Along(pair.Cell.Contrast!.TimeRatio, pair.Place))]))],
-            "Left of 1 is faster; an interval that reaches 1 settles nothing.");
+                [.. group.Select(found => Along(found.Ratio, found.Place))]))],
+            "Left of 1 is faster; an interval that reaches 1 settles nothing."
+                + (compared.Exists(pair => pair.Cell.Contrast!.Speeds.Count > 0) ? " What settles at several speeds has one at each." : ""));
     }
+
+    // Where there are several, their mean is nowhere.
+    private static IEnumerable<(Verdict Verdict, Interval Ratio)> AtEachSpeed(Contrast contrast)
+        => contrast.Speeds.Count == 0 ? [(contrast.Verdict, contrast.TimeRatio)]
+            : contrast.Speeds.Select(speed => (speed.Verdict, speed.TimeRatio));
 
     public static IEnumerable<Chart> Growth(StudyFindings findings)
         => findings.Growth.Select(growth => new Chart(
