@@ -30,7 +30,8 @@ internal static class FindingCharts
                 group.Key.ToString().ToLowerInvariant(), ChartShape.Intervals,
                 [.. group.Select(found => Along(found.Ratio, found.Place))]))],
             "Left of 1 is faster; an interval that reaches 1 settles nothing."
-                + (compared.Exists(pair => pair.Cell.Contrast!.Speeds.Count > 0) ? " What settles at several speeds has one at each." : ""));
+                + (compared.Exists(pair => pair.Cell.Contrast!.Speeds.Count > 0)
+                    ? " What settles at several speeds has one at each." : ""));
     }
 
     // Where there are several, their mean is nowhere.
