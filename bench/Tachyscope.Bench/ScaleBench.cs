@@ -28,10 +28,14 @@ internal static class ScaleBench
         var peak = Process.GetCurrentProcess().PeakWorkingSet64 / (1024.0 * 1024);
         GC.Collect();
         var half = Take(Made(RoundsOfWhole / 2));
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{Variants * Sizes} cells with {half.ReadingsPerCell:N0} readings each: {half.Seconds:0.00} s"));
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{Variants * Sizes} cells with {whole.ReadingsPerCell:N0} readings each: {whole.Seconds:0.00} s, {whole.Seconds / half.Seconds:0.00} times as long; the process took {peak:0} MiB at most, the run itself with it"));
+        Console.WriteLine(Told(half));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"{Told(whole)}, {whole.Seconds / half.Seconds:0.00} times as long; the process took {peak:0} MiB at most, the run itself with it"));
         return whole.Seconds < MostSeconds && peak < MostMebibytes && whole.Seconds / half.Seconds < MostGrowth ? 0 : 1;
     }
+
+    private static string Told((double Seconds, double ReadingsPerCell) taken) => string.Create(CultureInfo.InvariantCulture,
+        $"{Variants * Sizes} cells with {taken.ReadingsPerCell:N0} readings each: {taken.Seconds:0.00} s");
 
     private static Run Made(int rounds) => new RunSimulator
     {

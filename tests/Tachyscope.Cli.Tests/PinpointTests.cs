@@ -57,7 +57,9 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
             Begin();
             Write("study/Study.csproj", $"""
                 <Project Sdk="Microsoft.NET.Sdk">
-                  <PropertyGroup><OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework><ImplicitUsings>enable</ImplicitUsings></PropertyGroup>
+                  <PropertyGroup>
+                    <OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework><ImplicitUsings>enable</ImplicitUsings>
+                  </PropertyGroup>
                   <ItemGroup><Compile Include="../Lamps.cs" /><Reference Include="{ToolProcess.Library}" /></ItemGroup>
                 </Project>
                 """);
@@ -74,7 +76,8 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
                 var (bytes, code) = (number < Changed ? 4 : 12, Math.Min(number, Last - 1) / 5);
                 Write("Lamps.cs", string.Create(CultureInfo.InvariantCulture,
                     $"{(number == Broken ? "fog " : "")}public static class Lamps {{ public const int Number = {code}; "
-                        + $"static object? kept; public static int Count(int[] lamps) {{ kept = new byte[{bytes}]; return lamps.Length; }} }}"));
+                        + $"static object? kept; "
+                        + $"public static int Count(int[] lamps) {{ kept = new byte[{bytes}]; return lamps.Length; }} }}"));
                 Write("notes.md", string.Create(CultureInfo.InvariantCulture, $"{number}"));
                 Commit(string.Create(CultureInfo.InvariantCulture, $"lamps {number}"));
             }

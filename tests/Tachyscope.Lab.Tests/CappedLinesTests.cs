@@ -18,6 +18,23 @@ public sealed class CappedLinesTests
         Assert.Null(await lines.ReadAsync(CancellationToken.None));
     }
 
+    [Theory]
+    [InlineData(70_000)]
+    [InlineData(1_000_000)]
+    public async Task A_message_that_is_too_long_is_told_before_its_end_and_the_next_line_is_read(int length)
+    {
+        var text = "{" + new string('x', length) + "}\nlit\n";
+        using var stream = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text));
+        var lines = new CappedLines(stream, 50_000);
+
+        Assert.Equal("{" + new string('x', 1_999), await lines.ReadAsync(CancellationToken.None));
+        Assert.True(lines.IsMessageCut);
+        Assert.True(stream.Position < length, "All of it was read.");
+        Assert.Equal("lit", await lines.ReadAsync(CancellationToken.None));
+        Assert.False(lines.IsMessageCut);
+        Assert.Null(await lines.ReadAsync(CancellationToken.None));
+    }
+
     [Fact]
     public void A_line_without_end_takes_no_memory()
     {

@@ -31,7 +31,18 @@ internal sealed class InputContrasts
 
     /// <summary>The pair, whichever way round it was compared; null when it was not.</summary>
     public PairContrast? Find(int row, int other)
-        => _families.Select(family => family.Find(row, other)).FirstOrDefault(found => found is not null);
+    {
+        // Asked for every two rows many times over: nothing is made anew for it.
+        foreach (var family in _families)
+        {
+            if (family.Find(row, other) is { } found)
+            {
+                return found;
+            }
+        }
+
+        return null;
+    }
 
     public Verdict Verdict(int row, int other) => Find(row, other)?.Verdict ?? Contrasts.Verdict.Unclear;
 

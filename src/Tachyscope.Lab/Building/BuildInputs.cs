@@ -25,7 +25,8 @@ internal static partial class BuildInputs
     public static List<BuildInput> Find(string project, string artifacts, IReadOnlyList<BuildInput> before)
     {
         var known = before.ToDictionary(input => input.Path);
-        return [.. Files(project, artifacts).Distinct().Order(StringComparer.Ordinal).Select(path => Now(path, known.GetValueOrDefault(path)))];
+        return [.. Files(project, artifacts).Distinct().Order(StringComparer.Ordinal)
+            .Select(path => Now(path, known.GetValueOrDefault(path)))];
     }
 
     private static IEnumerable<string> Files(string project, string artifacts)
@@ -44,7 +45,8 @@ internal static partial class BuildInputs
 
     /// <summary>Files of a folder that builds read.</summary>
     public static IEnumerable<string> Below(string folder)
-        => Directory.EnumerateFiles(folder).Concat(Directory.EnumerateDirectories(folder).Where(inner => !SkippedFolders.Contains(Path.GetFileName(inner))).SelectMany(Below));
+        => Directory.EnumerateFiles(folder).Concat(Directory.EnumerateDirectories(folder)
+            .Where(inner => !SkippedFolders.Contains(Path.GetFileName(inner))).SelectMany(Below));
 
     // What each project compiled, referenced, embedded and copied; and the log of what was imported where.
     private static IEnumerable<string> Told(string artifacts)
@@ -77,7 +79,9 @@ internal static partial class BuildInputs
     private static IEnumerable<string> Sdks()
     {
         var folder = Path.Combine(Path.GetDirectoryName(DotnetHost.Path) ?? "", "sdk");
-        return Directory.Exists(folder) ? Directory.EnumerateDirectories(folder).Select(sdk => Path.Combine(sdk, ".version")).Where(File.Exists) : [];
+        return Directory.Exists(folder)
+            ? Directory.EnumerateDirectories(folder).Select(sdk => Path.Combine(sdk, ".version")).Where(File.Exists)
+            : [];
     }
 
     private static BuildInput Now(string path, BuildInput? before)
@@ -85,7 +89,8 @@ internal static partial class BuildInputs
         var file = new FileInfo(path);
         return before is not null && before.Ticks == file.LastWriteTimeUtc.Ticks && before.Length == file.Length
             ? before
-            : new BuildInput(path, file.LastWriteTimeUtc.Ticks, file.Length, Convert.ToHexStringLower(SHA256.HashData(File.ReadAllBytes(path))));
+            : new BuildInput(path, file.LastWriteTimeUtc.Ticks, file.Length,
+                Convert.ToHexStringLower(SHA256.HashData(File.ReadAllBytes(path))));
     }
 
     // As MSBuild writes it where MSBUILDLOGIMPORTS is set.

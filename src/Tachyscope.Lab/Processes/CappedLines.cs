@@ -4,7 +4,10 @@ using Tachyscope.Protocol;
 namespace Tachyscope.Lab.Processes;
 
 /// <summary>Reads lines of which nobody knows how long they are, and keeps no more of each than a limit.</summary>
-/// <remarks>What could be a message begins like one and may be long; of anything else its beginning tells enough.</remarks>
+/// <remarks>
+/// What could be a message begins like one and may be long; of anything else its beginning tells enough. A message that is too long is
+/// told as soon as it is, since its writer may pour on without end; what is left of its line is passed over by the next reading.
+/// </remarks>
 /// <param name="stream">The lines.</param>
 /// <param name="longestMessage">Bytes kept of what could be a message.</param>
 internal sealed class CappedLines(Stream stream, int longestMessage = CappedLines.LongestMessage)
@@ -18,6 +21,7 @@ internal sealed class CappedLines(Stream stream, int longestMessage = CappedLine
     private readonly ArrayBufferWriter<byte> _line = new(4_096);
     private int _next;
     private int _end;
+    private bool _isRestOfCut;
 
     /// <summary>Whether the last line could have been a message and was too long for one, so that only its beginning is there.</summary>
     public bool IsMessageCut { get; private set; }
@@ -39,13 +43,20 @@ internal sealed class CappedLines(Stream stream, int longestMessage = CappedLine
                 }
             }
 
-            isBegun = true;
             var rest = _buffer.AsMemory(_next, _end - _next);
             var length = rest.Span.IndexOf((byte)'\n');
-            Keep(rest.Span[..(length < 0 ? rest.Length : length)]);
             _next = length < 0 ? _end : _next + length + 1;
-            if (length >= 0)
+            if (_isRestOfCut)
             {
+                _isRestOfCut = length < 0;
+                continue;
+            }
+
+            isBegun = true;
+            Keep(rest.Span[..(length < 0 ? rest.Length : length)]);
+            if (length >= 0 || IsMessageCut)
+            {
+                _isRestOfCut = length < 0;
                 return Text();
             }
         }

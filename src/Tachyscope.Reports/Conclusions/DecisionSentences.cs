@@ -104,7 +104,8 @@ internal static class DecisionSentences
 
         if (!loss.IsSmall)
         {
-            return ($"no one variant is to be taken everywhere: {words.Name(row)} loses least at its worst, {Lost(loss.EstimateShare)}{on}", worst);
+            return ($"no one variant is to be taken everywhere: {words.Name(row)} loses least at its worst, "
+                + $"{Lost(loss.EstimateShare)}{on}", worst);
         }
 
         var open = double.IsFinite(loss.WorstShare)
@@ -128,7 +129,8 @@ internal static class DecisionSentences
         var at = gain is null ? "" : $"; at {Wording.Quoted(largest.Input.Label)} {words.Name(last.Row)} {gain}";
         var lost = worst <= 0 ? "" : double.IsFinite(worst) ? $"; at worst {Quantity.Percent(worst)} is lost by that at a size measured"
             : "; nothing limits yet what may be lost by that";
-        return ($"{string.Join("; ", advice)}{at}{lost}", evidence);
+        var borders = growth.Bands.Select(band => band.Until).OfType<Interval>().Where(until => until.IsKnown);
+        return ($"{string.Join("; ", advice)}{at}{lost}", [.. borders, .. evidence]);
     }
 
     private static string Until(GrowthFindings growth, SizeBand band, int index)

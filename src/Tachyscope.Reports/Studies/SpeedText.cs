@@ -61,7 +61,7 @@ internal static class SpeedText
         => study.Sittings >= SpeedJudge.FewestPlacements || study.Inputs.Any(input => input.Cells.Any(cell => cell.Placements > 0)) ? null
             : Wording.Invariant($"several speeds are told from {SpeedJudge.FewestPlacements} sittings on, and there ")
                 + Wording.Invariant($"{(study.Sittings == 1 ? "was one" : $"were {study.Sittings}")}; ")
-                + "give it longer with --within, or leave --speeds out";
+                + "give it longer with --within";
 
     // At each speed of both, the least first; null where both have one.
     private static List<double>? Several(Contrast contrast)
