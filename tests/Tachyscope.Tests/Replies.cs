@@ -1,13 +1,23 @@
 using System.Text.Json;
+using System.Text.Json.Serialization;
 
 namespace Tachyscope.Tests;
 
-/// <summary>What a worker answered, read as any reader of JSON would: the library writes replies and cannot read them.</summary>
+/// <summary>
+/// What a worker is asked and answers, written and read as any serialiser would: the library reads requests and writes replies by hand.
+/// </summary>
 internal static class Replies
 {
-    private static readonly JsonSerializerOptions AsWritten = new() { PropertyNamingPolicy = JsonNamingPolicy.CamelCase };
+    private static readonly JsonSerializerOptions AsWritten = new()
+    {
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    };
 
     public static T FromElement<T>(JsonElement? element) => element!.Value.Deserialize<T>(AsWritten)!;
+
+    public static JsonElement ToElement<T>(T value) => JsonSerializer.SerializeToElement(value, AsWritten);
+
+    public static string ToLine<T>(T value) => JsonSerializer.Serialize(value, AsWritten);
 
     public static T FromLine<T>(string line) => JsonSerializer.Deserialize<T>(line, AsWritten)!;
 }

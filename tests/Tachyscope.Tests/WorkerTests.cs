@@ -3,6 +3,7 @@ using System.Text.Json;
 using Tachyscope.Measuring;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
+using Tachyscope.Wire;
 using Tachyscope.Working;
 
 namespace Tachyscope.Tests;
@@ -287,7 +288,8 @@ public sealed class WorkerTests
         var reading = new Reading
         {
             Round = 1, Place = 2, Cell = 3, Calls = 4, ElapsedNanoseconds = 5, ProcessorNanoseconds = 6, AllocatedBytes = 7,
-            CollectionsGen0 = 3, CollectionsGen1 = 2, CollectionsGen2 = 1, PauseNanoseconds = 8, CompiledMethods = 9, LockContentions = 10, IsCollectionHeld = true,
+            CollectionsGen0 = 3, CollectionsGen1 = 2, CollectionsGen2 = 1, PauseNanoseconds = 8, CompiledMethods = 9, LockContentions = 10,
+            IsCollectionHeld = true,
         };
 
         var bare = new Reading { Round = 1, Place = 2, Cell = 3, Calls = 4, ElapsedNanoseconds = 5, ProcessorNanoseconds = 6 };
@@ -297,10 +299,14 @@ public sealed class WorkerTests
                 IsCollectionHeld = null }, bare, bare with { AllocatedBytes = 7 }, bare with { IsCollectionHeld = false },
         ];
 
-        var json = ProtocolText.ToElement(new ReadReply { Readings = [.. readings] });
+        var line = new JsonLine();
+        line.Write(new ReadReply { Readings = [.. readings] });
+        var json = JsonElement.Parse(line.Written);
 
         // Zeros at its end are not worth a million times their room.
-        Assert.Equal("[[1,2,3,4,5,6,7,3,2,1,8,9,10,1],[1,2,3,4,5,null,7,3,2,1,8,9,10],[1,2,3,4,5,6],[1,2,3,4,5,6,7],[1,2,3,4,5,6,0,0,0,0,0,0,0,0]]", json.GetProperty("readings").GetRawText());
+        Assert.Equal(
+            "[[1,2,3,4,5,6,7,3,2,1,8,9,10,1],[1,2,3,4,5,null,7,3,2,1,8,9,10],[1,2,3,4,5,6],[1,2,3,4,5,6,7],[1,2,3,4,5,6,0,0,0,0,0,0,0,0]]",
+            json.GetProperty("readings").GetRawText());
         Assert.Equal(readings, Replies.FromElement<ReadReply>(json).Readings);
         Assert.Equal(readings[2],
             Replies.FromElement<ReadReply>(JsonElement.Parse("{\"readings\":[[1,2,3,4,5,6,0,0,0,0,0,0,0,null]]}")).Readings[0]);
@@ -345,7 +351,7 @@ public sealed class WorkerTests
     }
 
     internal static string Request<T>(string method, T parameters)
-        => Encoding.UTF8.GetString(ProtocolText.ToLine(new RpcRequest { Id = 1, Method = method, Parameters = ProtocolText.ToElement(parameters) })).TrimEnd();
+        => Replies.ToLine(new RpcRequest { Id = 1, Method = method, Parameters = Replies.ToElement(parameters) });
 
     private static List<RpcReply> Ask(params string[] lines) => AskOf(Sound, lines);
 

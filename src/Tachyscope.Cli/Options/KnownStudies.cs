@@ -13,7 +13,7 @@ internal static class KnownStudies
     {
         try
         {
-            return JsonSerializer.Deserialize<string[]>(File.ReadAllText(Place(cache, project))) ?? [];
+            return JsonSerializer.Deserialize(File.ReadAllText(Place(cache, project)), CachedJson.Default.StringArray) ?? [];
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException or JsonException)
         {
@@ -32,7 +32,7 @@ internal static class KnownStudies
         {
             Directory.CreateDirectory(Path.Combine(cache, Folder));
             string[] all = [.. areAll ? names : Of(cache, project).Union(names)];
-            File.WriteAllText(Place(cache, project), JsonSerializer.Serialize(all));
+            File.WriteAllText(Place(cache, project), JsonSerializer.Serialize(all, CachedJson.Default.StringArray));
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
         {

@@ -40,7 +40,8 @@ internal sealed class TryFolder
         if (File.Exists(folder.Doubts))
         {
             Directory.SetLastWriteTimeUtc(folder._folder, DateTime.UtcNow);
-            return (folder, new MadeStudy { Doubts = JsonSerializer.Deserialize<SnippetProblem[]>(File.ReadAllText(folder.Doubts)) ?? [] });
+            var doubts = JsonSerializer.Deserialize(File.ReadAllText(folder.Doubts), CachedJson.Default.SnippetProblemArray);
+            return (folder, new MadeStudy { Doubts = doubts ?? [] });
         }
 
         var made = SnippetCompiler.Make(wish, Kit.Own, Name);
@@ -80,7 +81,7 @@ internal sealed class TryFolder
         File.WriteAllText(Path.ChangeExtension(Assembly, ".runtimeconfig.json"), runtimeSettings ?? UsualSettings());
         File.WriteAllText(Path.Combine(project, "Snippets.cs"), made.Source);
         File.WriteAllText(Project, Kit.Project(references));
-        File.WriteAllText(Doubts, JsonSerializer.Serialize(made.Doubts));
+        File.WriteAllText(Doubts, JsonSerializer.Serialize([.. made.Doubts], CachedJson.Default.SnippetProblemArray));
     }
 
     private static string UsualSettings()
@@ -102,7 +103,7 @@ internal sealed class TryFolder
             typeof(SnippetCompiler).Assembly.ManifestModule.ModuleVersionId.ToString(),
             $"{Kit.Own} {File.GetLastWriteTimeUtc(Kit.Own).Ticks}", Environment.Version.ToString(),
         ];
-        return BuildCache.NameOf(string.Join('\n', [JsonSerializer.Serialize(wish), .. times, .. makers]));
+        return BuildCache.NameOf(string.Join('\n', [JsonSerializer.Serialize(wish, CachedJson.Default.SnippetWish), .. times, .. makers]));
     }
 
     // What was used today may be in use now.

@@ -2,6 +2,7 @@ using System.Runtime.InteropServices;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
+using Tachyscope.Lab.Storing;
 using Tachyscope.Lab.Targets;
 
 namespace Tachyscope.Lab.Building;
@@ -85,7 +86,7 @@ public static class BuildCache
         var recipe = target with { Name = "", Runtime = runtime, Switches = new Dictionary<string, string>() };
         // A cache that several machines share holds a build for each kind of them.
         var machine = $"{RuntimeInformation.RuntimeIdentifier} {ProcessorInstructions.Own}";
-        var all = string.Join('\n', project, Builder, machine, JsonSerializer.Serialize(recipe));
+        var all = string.Join('\n', project, Builder, machine, JsonSerializer.Serialize(recipe, KeptJson.Default.Target));
         return $"{Path.GetFileNameWithoutExtension(project)}-{NameOf(all)}";
     }
 }

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Tachyscope.Lab.Storing;
 using Tachyscope.Storing;
 
 namespace Tachyscope.Lab.Building;
@@ -19,7 +20,7 @@ internal sealed record BuildStamp
     {
         try
         {
-            return JsonSerializer.Deserialize<BuildStamp>(File.ReadAllText(Path.Combine(artifacts, FileName)));
+            return JsonSerializer.Deserialize(File.ReadAllText(Path.Combine(artifacts, FileName)), KeptJson.Default.BuildStamp);
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException or JsonException)
         {
@@ -27,10 +28,12 @@ internal sealed record BuildStamp
         }
     }
 
-    public void Write(string artifacts) => WholeFile.Write(Path.Combine(artifacts, FileName), stream => JsonSerializer.Serialize(stream, this));
+    public void Write(string artifacts) => WholeFile.Write(
+        Path.Combine(artifacts, FileName), stream => JsonSerializer.Serialize(stream, this, KeptJson.Default.BuildStamp));
 
     /// <summary>Whether everything is as it was when it was built.</summary>
     public bool IsFresh(string project, string artifacts)
         => Outcome.Assembly is { } assembly && File.Exists(assembly)
-            && BuildInputs.Find(project, artifacts, Inputs).Select(input => (input.Path, input.Hash)).SequenceEqual(Inputs.Select(input => (input.Path, input.Hash)));
+            && BuildInputs.Find(project, artifacts, Inputs).Select(input => (input.Path, input.Hash))
+                .SequenceEqual(Inputs.Select(input => (input.Path, input.Hash)));
 }

@@ -41,7 +41,7 @@ public sealed class GaugeFile(string folder, MachineDescription machine) : IGaug
             try
             {
                 Directory.CreateDirectory(folder);
-                WholeFile.Write(Path.Combine(folder, Name), stream => JsonSerializer.Serialize(stream, all, RunJson.Options));
+                WholeFile.Write(Path.Combine(folder, Name), stream => JsonSerializer.Serialize(stream, all, KeptJson.Default.DictionaryStringInt32));
             }
             catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
             {
@@ -59,7 +59,7 @@ public sealed class GaugeFile(string folder, MachineDescription machine) : IGaug
         try
         {
             using var stream = File.OpenRead(Path.Combine(folder, Name));
-            var all = JsonSerializer.Deserialize<Dictionary<string, int>>(stream, RunJson.Options) ?? [];
+            var all = JsonSerializer.Deserialize(stream, KeptJson.Default.DictionaryStringInt32) ?? [];
             return all.Where(entry => entry.Value > 0).ToDictionary();
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException or JsonException)

@@ -6,30 +6,33 @@ namespace Tachyscope.Protocol;
 [JsonSourceGenerationOptions(
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
     DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull)]
-[JsonSerializable(typeof(RpcRequest))]
-[JsonSerializable(typeof(RpcReply), GenerationMode = Replies)]
-[JsonSerializable(typeof(Empty))]
-[JsonSerializable(typeof(HelloReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(StudiesReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(InspectRequest))]
 [JsonSerializable(typeof(InspectReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(CheckRequest))]
 [JsonSerializable(typeof(CheckReply), GenerationMode = Replies)]
-[JsonSerializable(typeof(OpenRequest))]
-[JsonSerializable(typeof(OpenReply), GenerationMode = Replies)]
-[JsonSerializable(typeof(WarmRequest))]
-[JsonSerializable(typeof(WarmReply), GenerationMode = Replies)]
-[JsonSerializable(typeof(ReadRequest))]
-[JsonSerializable(typeof(ReadReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(DiagnoseRequest))]
 [JsonSerializable(typeof(DiagnoseReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(EffectsReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(HearReply), GenerationMode = Replies)]
-[JsonSerializable(typeof(CompileReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(InputRequest))]
 [JsonSerializable(typeof(InputReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(JudgeRequest))]
+#if !STUDY_SIDE
+// A worker reads and writes by hand what comes with every sitting.
+[JsonSerializable(typeof(RpcRequest))]
+[JsonSerializable(typeof(RpcReply))]
+[JsonSerializable(typeof(Empty))]
+[JsonSerializable(typeof(HelloReply))]
+[JsonSerializable(typeof(OpenRequest))]
+[JsonSerializable(typeof(OpenReply))]
+[JsonSerializable(typeof(WarmRequest))]
+[JsonSerializable(typeof(WarmReply))]
+[JsonSerializable(typeof(ReadRequest))]
+[JsonSerializable(typeof(ReadReply))]
+[JsonSerializable(typeof(CompileReply))]
 [JsonSerializable(typeof(TakeRequest))]
+#endif
 internal sealed partial class ProtocolJson : JsonSerializerContext
 {
 #if STUDY_SIDE

@@ -11,6 +11,21 @@ static partial class ProtocolText
     /// <summary>UTF-8 without a byte order mark, in which both sides write.</summary>
     public static Encoding Encoding { get; } = new UTF8Encoding(encoderShouldEmitUTF8Identifier: false);
 
+#if STUDY_SIDE
+    /// <summary>Parameters or a result as JSON, written out.</summary>
+    /// <typeparam name="T">A type of this namespace.</typeparam>
+    /// <param name="value">The parameters or the result.</param>
+    public static byte[] ToJson<T>(T value) => JsonSerializer.SerializeToUtf8Bytes(value, TypeOf<T>());
+
+    /// <summary>Parameters or a result read from JSON as it was written.</summary>
+    /// <typeparam name="T">A type of this namespace.</typeparam>
+    /// <param name="json">The JSON; empty when there was none.</param>
+    /// <exception cref="JsonException">The JSON holds no such value.</exception>
+    public static T FromJson<T>(ReadOnlySpan<byte> json)
+        => !json.IsEmpty && JsonSerializer.Deserialize(json, TypeOf<T>()) is { } value
+            ? value
+            : throw new JsonException($"A {typeof(T).Name} was expected and there is none.");
+#else
     /// <summary>One message as a line of JSON, its end included.</summary>
     /// <typeparam name="T">A type of this namespace.</typeparam>
     /// <param name="message">The message.</param>
@@ -37,6 +52,7 @@ static partial class ProtocolText
         => element is { } present && present.Deserialize(TypeOf<T>()) is { } value
             ? value
             : throw new JsonException($"A {typeof(T).Name} was expected and there is none.");
+#endif
 
     /// <summary>Whether a terminal shows a character and does nothing else with it; a name holds no others.</summary>
     /// <param name="rune">The character.</param>

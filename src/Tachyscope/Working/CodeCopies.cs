@@ -68,7 +68,7 @@ internal static class CodeCopies
         }
     }
 
-    private static byte[] Described(StudyDescription study) => ProtocolText.ToLine(new StudiesReply { Studies = [study], Mistakes = [] });
+    private static byte[] Described(StudyDescription study) => ProtocolText.ToJson(new StudiesReply { Studies = [study], Mistakes = [] });
 
 #pragma warning disable IL2026 // What is trimmed has no code to load twice, and is told so.
     private static (IReadOnlyList<Study>? Studies, string? Problem) HandedOver(Assembly entry, int number)

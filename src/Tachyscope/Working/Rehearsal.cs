@@ -1,5 +1,4 @@
 using Tachyscope.Measuring;
-using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Working;
@@ -15,6 +14,15 @@ internal static class Rehearsal
 
     private static bool s_isDone;
 
+    private static ReadOnlySpan<byte> WarmLine => """
+        {"jsonrpc":"2.0","id":1,"method":"warm","params":
+          {"cells":[0,1],"quietMilliseconds":2,"capMilliseconds":5,"leastCalls":1,"readingNanoseconds":100}}
+        """u8;
+
+    private static ReadOnlySpan<byte> ReadLine => """
+        {"jsonrpc":"2.0","id":1,"method":"read","params":{"metronome":0,"rounds":[{"round":0,"cells":[1]},{"round":1,"cells":[1]}]}}
+        """u8;
+
     public static void Hold()
     {
         if (s_isDone)
@@ -28,15 +36,14 @@ internal static class Rehearsal
             MeasuredCell.OfMetronome(new CellDescription { Kind = CellKind.Metronome }, index: 0),
             new MeasuredCell(new CellDescription { Kind = CellKind.Variant }, static _ => { }) { MarksStages = true },
         ];
-        var sitting = new Sitting(cells);
-        var warm = new WarmRequest { Cells = [0, 1], QuietMilliseconds = 2, CapMilliseconds = 5, LeastCalls = 1, ReadingNanoseconds = 100 };
-        Answer(warm, sitting.Warm);
+        // As requests come in and replies go out.
+        var worker = new Worker(new Sitting(cells));
+        worker.Answer(WarmLine);
         cells[1].MarksStages = true;
         Watch();
-        var read = new ReadRequest { Metronome = 0, Rounds = [new() { Round = 0, Cells = [1] }, new() { Round = 1, Cells = [1] }] };
         for (var repeat = 0; repeat < Repeats; repeat++)
         {
-            Answer(read, sitting.Read);
+            worker.Answer(ReadLine);
         }
     }
 
@@ -51,14 +58,5 @@ internal static class Rehearsal
                 watch.IsSteady();
             }
         }
-    }
-
-    // As a request comes in and its reply goes out.
-    private static void Answer<TRequest, TReply>(TRequest request, Func<TRequest, TReply> answer)
-    {
-        var line = ProtocolText.ToLine(new RpcRequest { Id = 1, Method = WorkerMethods.Read, Parameters = ProtocolText.ToElement(request) });
-        var received = ProtocolText.FromLine<RpcRequest>(System.Text.Encoding.UTF8.GetString(line));
-        var reply = answer(ProtocolText.FromElement<TRequest>(received.Parameters));
-        ProtocolText.ToLine(new RpcReply { Id = 1, Result = ProtocolText.ToElement(reply) });
     }
 }

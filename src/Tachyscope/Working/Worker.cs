@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Tachyscope.Answers;
 using Tachyscope.Protocol;
+using Tachyscope.Wire;
 
 namespace Tachyscope.Working;
 
@@ -8,34 +9,77 @@ namespace Tachyscope.Working;
 internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stream replies)
 {
     private readonly Dictionary<string, Study> _studies =
-        studies.GroupBy(study => study.Name, StringComparer.Ordinal).ToDictionary(group => group.Key, group => group.First(), StringComparer.Ordinal);
+        studies.GroupBy(study => study.Name, StringComparer.Ordinal)
+            .ToDictionary(group => group.Key, group => group.First(), StringComparer.Ordinal);
 
+    private readonly JsonLine _reply = new();
     private Sitting? _sitting;
     private CompilerEar? _ear;
 
+    /// <summary>A worker whose sitting is open already.</summary>
+    public Worker(Sitting sitting)
+        : this([], Stream.Null, Stream.Null) => _sitting = sitting;
+
     public void Serve()
     {
-        using var reader = new StreamReader(requests, ProtocolText.Encoding, false, 65_536);
-        while (reader.ReadLine() is { } line)
+        var reader = new LineReader(requests);
+        while (reader.TryRead(out var line))
         {
-            if (line.Length == 0)
+            if (line.IsEmpty)
             {
                 continue;
             }
 
-            var reply = Answer(line, out var isLast);
-            if (!TrySend(reply) || isLast)
+            var isLast = Answer(line);
+            if (!TrySend() || isLast)
             {
                 return;
             }
         }
     }
 
-    private bool TrySend(RpcReply reply)
+    /// <summary>Answers a request; the reply waits to be sent.</summary>
+    /// <returns>Whether it was the last.</returns>
+    public bool Answer(ReadOnlySpan<byte> line)
+    {
+        var isLast = false;
+        long? id = null;
+        try
+        {
+            (id, var method) = Requests.Envelope(line, out var parameters);
+            isLast = method == WorkerMethods.Bye;
+            Begin(id);
+            _reply.Name("result"u8);
+            Dispatch(method, parameters);
+            End();
+        }
+        catch (RpcException exception)
+        {
+            Fail(id, exception.Code, exception.Message);
+        }
+        catch (JsonException exception)
+        {
+            Fail(id, id is null ? RpcError.ParseError : RpcError.InvalidParameters, exception.Message);
+        }
+#pragma warning disable CA1031 // The user's code may throw anything, and the tool must hear of it.
+        catch (Exception exception)
+#pragma warning restore CA1031
+        {
+            Fail(id, RpcError.StudyFailed, ExceptionText.Of(exception));
+        }
+        finally
+        {
+            Whereabouts.Leave();
+        }
+
+        return isLast;
+    }
+
+    private bool TrySend()
     {
         try
         {
-            replies.Write(ProtocolText.ToLine(reply));
+            replies.Write(_reply.Written);
             replies.Flush();
             return true;
         }
@@ -46,57 +90,47 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
         }
     }
 
-    private RpcReply Answer(string line, out bool isLast)
+    // What comes with every sitting is read and written here; the rest by a serialiser, which a sitting never needs.
+    private void Dispatch(string method, ReadOnlySpan<byte> parameters)
     {
-        isLast = false;
-        long? id = null;
-        try
+        switch (method)
         {
-            var request = ProtocolText.FromLine<RpcRequest>(line);
-            id = request.Id;
-            isLast = request.Method == WorkerMethods.Bye;
-            return new RpcReply { Id = id, Result = Dispatch(request) };
-        }
-        catch (RpcException exception)
-        {
-            return Failed(id, exception.Code, exception.Message);
-        }
-        catch (JsonException exception)
-        {
-            return Failed(id, id is null ? RpcError.ParseError : RpcError.InvalidParameters, exception.Message);
-        }
-#pragma warning disable CA1031 // The user's code may throw anything, and the tool must hear of it.
-        catch (Exception exception)
-#pragma warning restore CA1031
-        {
-            return Failed(id, RpcError.StudyFailed, ExceptionText.Of(exception));
-        }
-        finally
-        {
-            Whereabouts.Leave();
+            case WorkerMethods.Hello:
+                _reply.Write(Introduction.Of(studies));
+                break;
+            case WorkerMethods.Open:
+                _reply.Write(Open(Requests.Open(parameters)));
+                break;
+            case WorkerMethods.Warm:
+                _reply.Write(Opened().Warm(Requests.Warm(parameters)));
+                break;
+            case WorkerMethods.Read:
+                _reply.Write(Opened().Read(Requests.Read(parameters)));
+                break;
+            case WorkerMethods.Compile:
+                _reply.Write(Opened().Compile());
+                break;
+            case WorkerMethods.Bye:
+                _reply.Raw("{}"u8);
+                break;
+            default:
+                _reply.Raw(Serialised(method, parameters));
+                break;
         }
     }
 
-    private JsonElement Dispatch(RpcRequest request) => request.Method switch
+    private byte[] Serialised(string method, ReadOnlySpan<byte> parameters) => method switch
     {
-        WorkerMethods.Hello => ProtocolText.ToElement(Introduction.Of(studies)),
-        WorkerMethods.Studies => ProtocolText.ToElement(Describe()),
-        WorkerMethods.Inspect => ProtocolText.ToElement(Inspect(Parameters<InspectRequest>(request))),
-        WorkerMethods.Check => ProtocolText.ToElement(Check(Parameters<CheckRequest>(request))),
-        WorkerMethods.Open => ProtocolText.ToElement(Open(Parameters<OpenRequest>(request))),
-        WorkerMethods.Warm => ProtocolText.ToElement(Opened().Warm(Parameters<WarmRequest>(request))),
-        WorkerMethods.Read => ProtocolText.ToElement(Opened().Read(Parameters<ReadRequest>(request))),
-        WorkerMethods.Diagnose => ProtocolText.ToElement(Diagnose(Parameters<DiagnoseRequest>(request))),
-        WorkerMethods.Effects => ProtocolText.ToElement(new EffectsReply { Effects = SwitchEffects.Look() }),
-        WorkerMethods.Hear => ProtocolText.ToElement(new HearReply { Inlinings = (_ear ??= new CompilerEar()).Take() }),
-        WorkerMethods.Compile => ProtocolText.ToElement(Opened().Compile()),
-        WorkerMethods.Input => ProtocolText.ToElement(Send(Parameters<InputRequest>(request))),
-        WorkerMethods.Judge => ProtocolText.ToElement(Judge(Parameters<JudgeRequest>(request))),
-        WorkerMethods.Bye => ProtocolText.ToElement(Empty.Instance),
-        _ => throw new RpcException(RpcError.MethodNotFound, $"No method is named \"{request.Method}\"."),
+        WorkerMethods.Studies => ProtocolText.ToJson(Describe()),
+        WorkerMethods.Inspect => ProtocolText.ToJson(Inspect(ProtocolText.FromJson<InspectRequest>(parameters))),
+        WorkerMethods.Check => ProtocolText.ToJson(Check(ProtocolText.FromJson<CheckRequest>(parameters))),
+        WorkerMethods.Diagnose => ProtocolText.ToJson(Diagnose(ProtocolText.FromJson<DiagnoseRequest>(parameters))),
+        WorkerMethods.Effects => ProtocolText.ToJson(new EffectsReply { Effects = SwitchEffects.Look() }),
+        WorkerMethods.Hear => ProtocolText.ToJson(new HearReply { Inlinings = (_ear ??= new CompilerEar()).Take() }),
+        WorkerMethods.Input => ProtocolText.ToJson(Send(ProtocolText.FromJson<InputRequest>(parameters))),
+        WorkerMethods.Judge => ProtocolText.ToJson(Judge(ProtocolText.FromJson<JudgeRequest>(parameters))),
+        _ => throw new RpcException(RpcError.MethodNotFound, $"No method is named \"{method}\"."),
     };
-
-    private static T Parameters<T>(RpcRequest request) => ProtocolText.FromElement<T>(request.Parameters);
 
     private StudiesReply Describe() => new()
     {
@@ -119,12 +153,6 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
 
     private OpenReply Open(OpenRequest request)
     {
-        // A reader of JSON leaves null where a member is missing, whatever the type says.
-        if (request.Cells.Any(cell => cell.Loop is null))
-        {
-            throw new RpcException(RpcError.InvalidParameters, "A cell names no loop; send one for every cell, the metronome's included.");
-        }
-
         var (cells, reply) = OpenedCells.Of(Find(request.Study), request);
         _sitting = new Sitting(cells);
         Rehearsal.Hold();
@@ -141,6 +169,34 @@ internal sealed class Worker(IReadOnlyList<Study> studies, Stream requests, Stre
             ? study
             : throw new RpcException(RpcError.InvalidParameters, $"No study is named \"{name}\".");
 
-    private static RpcReply Failed(long? id, int code, string message)
-        => new() { Id = id, Error = new RpcError { Code = code, Message = message } };
+    private void Begin(long? id)
+    {
+        _reply.Clear();
+        _reply.BeginObject();
+        _reply.Name("jsonrpc"u8);
+        _reply.Text("2.0");
+        _reply.Name("id"u8);
+        if (id is { } number)
+        {
+            _reply.Number(number);
+        }
+        else
+        {
+            _reply.Null();
+        }
+    }
+
+    private void End()
+    {
+        _reply.EndObject();
+        _reply.EndLine();
+    }
+
+    private void Fail(long? id, int code, string message)
+    {
+        Begin(id);
+        _reply.Name("error"u8);
+        _reply.Write(new RpcError { Code = code, Message = message });
+        End();
+    }
 }
