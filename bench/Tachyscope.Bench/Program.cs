@@ -24,6 +24,9 @@ switch (args.FirstOrDefault())
     case "pinpoint" when File.Exists(args.ElementAtOrDefault(1)):
         return await PinpointBench.RunAsync(args[1],
             int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var hunts) ? hunts : 0);
+    case "try" when File.Exists(args.ElementAtOrDefault(1)):
+        return await TryBench.RunAsync(
+            args[1], int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var tries) ? tries : 8);
     case "listings":
         return ListingsBench.Run();
     case "guests" when Directory.Exists(args.ElementAtOrDefault(1)):
@@ -44,7 +47,8 @@ switch (args.FirstOrDefault())
             args.ElementAtOrDefault(1), int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture,
                 out var provoked) ? provoked : 0);
     case "targets" when Directory.Exists(args.ElementAtOrDefault(1)):
-        return await TargetsBench.RunAsync(args[1], int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var asked) ? asked : 0);
+        return await TargetsBench.RunAsync(
+            args[1], int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var asked) ? asked : 0);
     case "evidence" when args.ElementAtOrDefault(1) is "full" or "short":
         return await EvidenceBench.RunAsync(isFull: args[1] == "full", args.ElementAtOrDefault(2));
     case "load":
@@ -57,6 +61,7 @@ switch (args.FirstOrDefault())
         Console.WriteLine(
             "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | pages | history [RUNS] [SERVER] | "
                 + "listings | answers | pooling | testing [RUNS]"
+            + " | try TOOL [RUNS]"
             + " | speeds [simulated|provoked|small|pools|cold] [RUNS]"
             + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES] | pinpoint TOOL [HUNTS]"
             + " | guests tests/Tachyscope.Guests/sources [RUNS]"

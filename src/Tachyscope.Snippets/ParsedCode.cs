@@ -32,7 +32,8 @@ internal sealed record ParsedCode
         // The semicolon is habit.
         var bare = code.TrimEnd().TrimEnd(';').TrimEnd();
         var expression = Lambda(Before + bare + "\n");
-        if (!expression.ContainsDiagnostics)
+        // Statements in braces make the lambda's body, and are no expression.
+        if (!expression.ContainsDiagnostics && expression is not LambdaExpressionSyntax { Block: not null })
         {
             return new ParsedCode { Code = bare, IsExpression = true, IsAwaiting = Awaits(expression) };
         }

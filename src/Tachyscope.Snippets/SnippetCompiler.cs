@@ -17,6 +17,17 @@ public static class SnippetCompiler
         "System.Threading", "System.Threading.Tasks",
     ];
 
+    // With a lambda, a generic call and an array, as the program around snippets has them.
+    private const string Small = """
+        using System;
+        using System.Linq;
+        internal static class Small
+        {
+            private static int Main(string[] words) => Sum(words.Select(word => word.Length + 1).ToArray(), number => number * 2);
+            private static int Sum<T>(T[] all, Func<T, int> value) { var sum = 0; foreach (var one in all) { sum += value(one); } return sum; }
+        }
+        """;
+
     internal static CSharpParseOptions Language { get; } = CSharpParseOptions.Default.WithLanguageVersion(LanguageVersion.Latest);
 
     private static readonly CSharpCompilationOptions Options =
@@ -54,6 +65,7 @@ public static class SnippetCompiler
             .. wish.References.Concat(wish.Projects).Distinct().Select(References.Of),
         ];
         var compilation = CSharpCompilation.Create(name, references: references, options: Options);
+        Rehearse(compilation);
         var plan = new StudyPlan
         {
             Name = name,
@@ -71,6 +83,16 @@ public static class SnippetCompiler
     /// <summary>How a variant is called in a message.</summary>
     internal static string NameOf(Snippet variant, int index, int count)
         => count == 1 ? "the snippet" : variant.Label == variant.Code ? $"snippet {index + 1}" : $"snippet {index + 1} ({variant.Label})";
+
+    // The runtime compiles the compiler while that is at work. What writing a program needs of it is compiled on another processor meanwhile.
+    private static void Rehearse(CSharpCompilation compilation)
+    {
+        if (Environment.ProcessorCount > 1)
+        {
+            var program = compilation.AddSyntaxTrees(CSharpSyntaxTree.ParseText(Small, Language));
+            _ = Task.Run(() => program.Emit(Stream.Null));
+        }
+    }
 
     private static MadeStudy Compile(StudyPlan plan, FoundTypes found, CSharpCompilation compilation)
     {

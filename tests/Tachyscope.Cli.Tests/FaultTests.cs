@@ -42,7 +42,7 @@ public sealed class FaultTests
         Assert.Matches($@"\nlamps · quick · a lamp: ✗ {word}", output);
         Assert.Contains($"✗ quick: {reason}", output, StringComparison.Ordinal);
         Assert.Matches(@"(?m)^lamps · steady · baseline · a lamp: \S+ ns ± \d", output);
-        Assert.Matches(@" · \d+ sittings a study · ", output);
+        Assert.Matches(@" · \d+ sittings? a study · ", output);
         Assert.DoesNotContain("worker-replaced", output, StringComparison.Ordinal);
     }
 

@@ -20,7 +20,7 @@ public sealed class ScriptedToolTests
         Assert.Contains("Take quick, the fastest: it is 2.00 times as fast as steady.", output, StringComparison.Ordinal);
         Assert.Matches(@"\nlamps · steady · baseline · a lamp: \d+\.\d+ ns ± \S+, 24 B", output);
         Assert.Matches(@"\nlamps · quick · take · a lamp: ▲ faster ÷ (2\.00|1\.99)\d+ ± \S+, (49|50)\.\d+ ns, 0 B", output);
-        Assert.Matches(@"\.NET 10\.0\.0 x64 · .* · \d+ sittings a study · .* · seed 7", output);
+        Assert.Matches(@"\.NET 10\.0\.0 x64 · .* · \d+ sittings? a study · .* · seed 7", output);
         Assert.DoesNotContain("caveat ", output.Replace("what a caveat means: tachyscope caveat NAME", "", StringComparison.Ordinal),
             StringComparison.Ordinal);
         var run = RunFile.Read(project.Saved);

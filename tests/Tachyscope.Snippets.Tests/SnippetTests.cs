@@ -31,11 +31,11 @@ public sealed class SnippetTests
         var study = Made(new SnippetWish
         {
             Variants = Of("lamps.Max()", "var most = 0; foreach (var lamp in lamps) { most = Math.Max(most, lamp); } return most;",
-                "lamps.Max();", "lamps.Max() // the highest"),
+                "{ var most = lamps[0]; return Math.Max(most, lamps[1]); }", "lamps.Max();", "lamps.Max() // the highest"),
             Given = [Lamps],
         });
 
-        Assert.Equal(4, study.Description.Variants.Count);
+        Assert.Equal(5, study.Description.Variants.Count);
         Assert.True(study.Description.Variants[0].IsBaseline);
         Assert.Equal(["as given"], study.Description.Inputs.Select(input => input.Label));
     }

@@ -50,7 +50,8 @@ public sealed class WireTests
             """u8);
 
         Assert.Equal((1, 5, null, 0), (read.Metronome, read.ReadingsPerTurn, read.Processors, read.QuietGauge));
-        Assert.Equal((2, null, 0, 0), (read.Rounds[0].Round, read.Rounds[0].Processor, read.Rounds[0].FirstPlace, read.Rounds[0].Cells.Count));
+        var round = Assert.Single(read.Rounds);
+        Assert.Equal((2, null, 0, 0), (round.Round, round.Processor, round.FirstPlace, round.Cells.Count));
         Assert.Equal(Replies.ToLine(new WarmRequest { Cells = [] }), Replies.ToLine(Requests.Warm("""{"cells":[]}"""u8)));
     }
 

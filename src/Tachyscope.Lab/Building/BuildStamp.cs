@@ -4,7 +4,9 @@ using Tachyscope.Storing;
 
 namespace Tachyscope.Lab.Building;
 
-/// <summary>What a finished build was made of, and what came of it; left beside it, so that it is used again until something changes.</summary>
+/// <summary>
+/// What a finished build was made of, and what came of it; left beside it, so that it is used again until something changes.
+/// </summary>
 internal sealed record BuildStamp
 {
     private const string FileName = "stamp.json";

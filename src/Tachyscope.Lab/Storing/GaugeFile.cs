@@ -41,7 +41,8 @@ public sealed class GaugeFile(string folder, MachineDescription machine) : IGaug
             try
             {
                 Directory.CreateDirectory(folder);
-                WholeFile.Write(Path.Combine(folder, Name), stream => JsonSerializer.Serialize(stream, all, KeptJson.Default.DictionaryStringInt32));
+                WholeFile.Write(
+                    Path.Combine(folder, Name), stream => JsonSerializer.Serialize(stream, all, KeptJson.Default.DictionaryStringInt32));
             }
             catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
             {

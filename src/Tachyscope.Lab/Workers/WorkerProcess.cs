@@ -86,6 +86,7 @@ internal sealed class WorkerProcess : IWorker
                     environment[$"DOTNET_{name}"] = value;
                 }
             });
+            ReplyRehearsal.Begin();
             if (isHeldToOneProcessor)
             {
                 process.HoldToOneProcessor();

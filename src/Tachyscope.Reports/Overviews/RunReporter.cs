@@ -56,13 +56,14 @@ public static class RunReporter
                 $"{run.Environment.Runtime} {run.Environment.Architecture}", run.Machine.Processor,
                 run.Environment.IsOptimized ? "optimised build" : "DEBUG build", .. run.Environment.Switches,
             ],
-            $"{Counts(all.Select(findings => findings.Sittings))} sittings a study",
+            Sittings([.. all.Select(findings => findings.Sittings)]),
             .. known.Count > 0 ? [$"the core to itself beside {Shares(known)} of the readings"] : (string[])[],
             .. speed.Count > 0 ? [$"speed within {Quantity.Percent(speed.Max())}"] : (string[])[],
             .. twins.Count > 0 ? [$"twins within {Quantity.Percent(twins.Max())}"] : (string[])[],
             string.Create(CultureInfo.InvariantCulture, $"seed {run.Plan.Seed}"),
             .. isTogether
-                ? [$"a table's factors hold together at {Quantity.Small(100 * all.Max(findings => findings.IntervalLevel))} %, each time by itself"] : (string[])[],
+                ? [$"a table's factors hold together at {Quantity.Small(100 * all.Max(findings => findings.IntervalLevel))} %, "
+                    + "each time by itself"] : (string[])[],
         ];
         return [string.Join(" · ", parts), .. OfRun(all)];
     }
@@ -164,11 +165,8 @@ public static class RunReporter
         => input.Cells.Where(cell => taken.Contains(cell.Row) && cell.Failure is null && cell.NanosecondsPerCall.IsKnown)
             .MinBy(cell => cell.NanosecondsPerCall.Estimate);
 
-    private static string Counts(IEnumerable<int> counts)
-    {
-        int[] all = [.. counts];
-        return Quantity.Range(Quantity.Count(all.Min()), Quantity.Count(all.Max()));
-    }
+    private static string Sittings(int[] counts)
+        => $"{Quantity.Range(Quantity.Count(counts.Min()), Quantity.Count(counts.Max()))} sitting{(counts.Max() == 1 ? "" : "s")} a study";
 
     private static string Shares(List<double> shares) => Quantity.Range(Quantity.Percent(shares.Min()), Quantity.Percent(shares.Max()));
 }

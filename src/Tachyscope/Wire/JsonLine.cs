@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Runtime.CompilerServices;
 using System.Text;
 
@@ -94,7 +95,7 @@ internal sealed class JsonLine
         if (Math.Abs(value) >= LargestWithFraction)
         {
             Separate();
-            value.TryFormat(Room(LongestNumber), out var written, "R", System.Globalization.CultureInfo.InvariantCulture);
+            value.TryFormat(Room(LongestNumber), out var written, "R", CultureInfo.InvariantCulture);
             _length += written;
             return;
         }
