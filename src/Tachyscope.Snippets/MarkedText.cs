@@ -30,8 +30,14 @@ internal sealed class MarkedText
 
     public SnippetProblem Problem(Diagnostic diagnostic) => Problem(diagnostic.Location.SourceSpan, Words(diagnostic));
 
-    /// <summary>The compiler's words, and its number for them.</summary>
-    public static string Words(Diagnostic diagnostic) => $"{diagnostic.GetMessage(CultureInfo.InvariantCulture)} ({diagnostic.Id})";
+    /// <summary>The compiler's words, and its number for them; ours where it speaks of what it does not know to be ours.</summary>
+    public static string Words(Diagnostic diagnostic)
+    {
+        var words = diagnostic.GetMessage(CultureInfo.InvariantCulture);
+        return diagnostic.Id is "CS0128" or "CS0136" && words.Contains($"'{StudyPlan.Seed}'", StringComparison.Ordinal)
+            ? $"{StudyPlan.Seed} is there already, the run's own for new Random({StudyPlan.Seed}); call yours something else ({diagnostic.Id})"
+            : $"{words} ({diagnostic.Id})";
+    }
 
     /// <summary>A problem at a place of the program: told at the snippet it came from, at its end where it lies just behind.</summary>
     public SnippetProblem Problem(TextSpan span, string message)

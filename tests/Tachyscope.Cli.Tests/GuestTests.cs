@@ -1,3 +1,5 @@
+using Tachyscope.Lab.Guests;
+using Tachyscope.Runs;
 using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Tests;
@@ -186,6 +188,32 @@ public sealed class GuestTests
         finally
         {
             Directory.Delete(folder, recursive: true);
+        }
+    }
+
+    [Fact]
+    public async Task A_guest_counts_as_built_until_nothing_of_it_changes()
+    {
+        var folder = Directory.CreateTempSubdirectory("tachyscope guest-").FullName;
+        try
+        {
+            File.Copy(Path.Combine(Guests, "faulty.py"), Path.Combine(folder, "add.py"));
+            Assert.Equal(1, await BuiltAsync());
+            Assert.Equal(0, await BuiltAsync());
+            await File.AppendAllTextAsync(Path.Combine(folder, "add.py"), "\n# A lamp more.\n");
+            Assert.Equal(1, await BuiltAsync());
+        }
+        finally
+        {
+            Directory.Delete(folder, recursive: true);
+        }
+
+        async Task<int> BuiltAsync()
+        {
+            using var workshop = new GuestWorkshop(Path.Combine(folder, "cache"), folder);
+            var guest = new GuestDescription { Language = "Python", Source = "add.py", Build = "python3" };
+            Assert.Null((await workshop.MakeAsync(guest, CancellationToken.None)).Problem);
+            return workshop.NewlyBuilt;
         }
     }
 

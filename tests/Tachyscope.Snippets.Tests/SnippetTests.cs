@@ -174,6 +174,11 @@ public sealed class SnippetTests
     }
 
     [Fact]
+    public void A_variable_of_the_name_of_ours_is_told_what_ours_is()
+        => Assert.Equal("--given: seed is there already, the run's own for new Random(seed); call yours something else (CS0128)",
+            Make(new SnippetWish { Variants = Of("seed + 1"), Given = ["var seed = 5;"] }).Problems.Single().Message);
+
+    [Fact]
     public void The_problem_is_underlined_in_its_own_line()
         => Assert.Equal(
             ["snippet 1: 'int[]' does not contain", "    return lamps.Foo();", "                 ^^^"],

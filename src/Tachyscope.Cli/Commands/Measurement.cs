@@ -142,7 +142,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             {
                 Save = Save,
                 StudyDone = Show,
-                SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.ReportTargets(run, TargetAnalyst.Examine(run, study, _contrasts), null, options.Showing.Report(result)).First()),
+                SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.ReportTargets(
+                    run, TargetAnalyst.Examine(run, study, _contrasts), null, options.Showing.Report(result)).First()),
                 Judge = (run, study) => Judge(TargetAnalyst.Examine(run, study, _contrasts)),
             })
             {
@@ -152,6 +153,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             };
             return experiment.RunAsync(cancellation);
         });
+        preparation.SayWhatWasBuilt(guests);
         var exitCode = await CloseAsync(outcome, cancellation.IsCancellationRequested);
         if (exitCode is not (ExitCode.Fine or ExitCode.Failed))
         {

@@ -56,10 +56,21 @@ internal sealed class Preparation(Surroundings around, RunDisplay display, bool 
         var built = targets.Count(target => target.IsNewlyBuilt);
         if (built > 0 && took >= WorthTelling)
         {
-            var what = built == 1 && targets.Count == 1 ? "" : $" {built} target{(built == 1 ? "" : "s")}";
-            display.Say(string.Create(CultureInfo.InvariantCulture, $"built{what} in {took.TotalSeconds:0} s, kept for the next run"));
+            SayBuilt(built == 1 && targets.Count == 1 ? "" : $" {built} target{(built == 1 ? "" : "s")}", took);
         }
     }
+
+    /// <summary>The same of guests, which are built once the studies that name them are known.</summary>
+    public void SayWhatWasBuilt(GuestWorkshop guests)
+    {
+        if (guests.NewlyBuilt > 0 && guests.BuildingTook >= WorthTelling)
+        {
+            SayBuilt($" {guests.NewlyBuilt} guest{(guests.NewlyBuilt == 1 ? "" : "s")}", guests.BuildingTook);
+        }
+    }
+
+    private void SayBuilt(string what, TimeSpan took)
+        => display.Say(string.Create(CultureInfo.InvariantCulture, $"built{what} in {took.TotalSeconds:0} s, kept for the next run"));
 
     /// <summary>Tells why a target cannot be measured.</summary>
     /// <returns>The exit code.</returns>

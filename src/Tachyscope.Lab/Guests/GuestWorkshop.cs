@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.ComponentModel;
+using System.Diagnostics;
 using System.Security.Cryptography;
 using System.Text;
 using Tachyscope.Lab.Building;
@@ -37,6 +38,12 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
         _folder = Directory.Exists(_project) ? _project : Path.GetDirectoryName(_project)!;
         _kits = Path.Combine(AppContext.BaseDirectory, Kits);
     }
+
+    /// <summary>Guests that were built anew: each source with each of its builds.</summary>
+    public int NewlyBuilt { get; private set; }
+
+    /// <summary>How long building them took.</summary>
+    public TimeSpan BuildingTook { get; private set; }
 
     /// <summary>Name of the language of a source file, by its ending; null where there is no kit for it.</summary>
     /// <param name="source">Path of the file.</param>
@@ -90,8 +97,14 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
                 .FirstOrDefault($"\"{guest.Build}\" stands for several targets; name one a row"));
         }
 
+        var begun = Stopwatch.GetTimestamp();
         var prepared = await new TargetWorkshop(_cache, _isRebuilt).PrepareAsync(_project, target, cancellation);
         _targets.Add(prepared);
+        if (prepared.IsNewlyBuilt)
+        {
+            NoteBuilt(begun);
+        }
+
         return prepared.Starter is null
             ? new PreparedGuest(guest, null, prepared.Errors.FirstOrDefault("it does not build"),
                 [.. prepared.Errors.Skip(1).Take(LinesShown)])
@@ -160,16 +173,24 @@ public sealed class GuestWorkshop : IGuestMaker, IDisposable
         if (_isRebuilt || !File.Exists(done) || (start.IsProgram && !File.Exists(start.Program)))
         {
             File.Delete(done);
+            var begun = Stopwatch.GetTimestamp();
             if (await RunStepsAsync(language, build, cancellation) is var (problem, lines))
             {
                 return new PreparedGuest(told, null, problem, lines);
             }
 
             await File.WriteAllTextAsync(done, "", cancellation);
+            NoteBuilt(begun);
         }
 
         return new PreparedGuest(told, new GuestStarter(start, Path.GetDirectoryName(source)!), Program: start.IsProgram ? start.Program
             : null);
+    }
+
+    private void NoteBuilt(long begun)
+    {
+        NewlyBuilt++;
+        BuildingTook += Stopwatch.GetElapsedTime(begun);
     }
 
     private GuestBuild Build(GuestLanguage language, string source, GuestCommand command, string version)
