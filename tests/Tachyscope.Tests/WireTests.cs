@@ -5,6 +5,7 @@ using System.Text.Json;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 using Tachyscope.Wire;
+using Tachyscope.Working;
 
 namespace Tachyscope.Tests;
 
@@ -114,6 +115,15 @@ public sealed class WireTests
     public void What_cannot_be_opened_is_told_with_its_reason(string parameters, string reason)
         => Assert.Contains(reason, Assert.Throws<JsonException>(() => Requests.Open(Encoding.UTF8.GetBytes(parameters))).Message,
             StringComparison.Ordinal);
+
+    [Fact]
+    public void What_is_rehearsed_is_a_request_that_can_be_answered()
+    {
+        Assert.Equal(WorkerMethods.Warm, Requests.Envelope(Rehearsal.WarmLine, out var warm).Method);
+        Assert.Equal([0, 1], Requests.Warm(warm).Cells);
+        Assert.Equal(WorkerMethods.Read, Requests.Envelope(Rehearsal.ReadLine, out var read).Method);
+        Assert.Equal([1, 1], Requests.Read(read).Rounds.SelectMany(round => round.Cells));
+    }
 
     [Fact]
     public void Words_are_those_of_the_enumerations()

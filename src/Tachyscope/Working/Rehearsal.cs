@@ -14,12 +14,14 @@ internal static class Rehearsal
 
     private static bool s_isDone;
 
-    private static ReadOnlySpan<byte> WarmLine => """
+    /// <summary>A request to warm, as it comes in.</summary>
+    public static ReadOnlySpan<byte> WarmLine => """
         {"jsonrpc":"2.0","id":1,"method":"warm","params":
           {"cells":[0,1],"quietMilliseconds":2,"capMilliseconds":5,"leastCalls":1,"readingNanoseconds":100}}
         """u8;
 
-    private static ReadOnlySpan<byte> ReadLine => """
+    /// <summary>A request to read, as it comes in.</summary>
+    public static ReadOnlySpan<byte> ReadLine => """
         {"jsonrpc":"2.0","id":1,"method":"read","params":{"metronome":0,"rounds":[{"round":0,"cells":[1]},{"round":1,"cells":[1]}]}}
         """u8;
 
