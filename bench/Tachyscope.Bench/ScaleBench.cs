@@ -30,7 +30,8 @@ internal static class ScaleBench
         var half = Take(Made(RoundsOfWhole / 2));
         Console.WriteLine(Told(half));
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-            $"{Told(whole)}, {whole.Seconds / half.Seconds:0.00} times as long; the process took {peak:0} MiB at most, the run itself with it"));
+            $"{Told(whole)}, {whole.Seconds / half.Seconds:0.00} times as long; "
+                + $"the process took {peak:0} MiB at most, the run itself with it"));
         return whole.Seconds < MostSeconds && peak < MostMebibytes && whole.Seconds / half.Seconds < MostGrowth ? 0 : 1;
     }
 

@@ -37,7 +37,8 @@ internal static partial class TryBench
         double Median(Func<(double First, double Verdict, double All), double> part) => found.Select(part).Median();
         var (first, verdict, all) = (Median(part => part.First), Median(part => part.Verdict), Median(part => part.All));
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-            $"{what}: first figure after {first:0.0} s (goal {MostFirst:0} s), 5 % told apart after {verdict:0.0} s (goal {MostVerdict:0} s), "
+            $"{what}: first figure after {first:0.0} s (goal {MostFirst:0} s), "
+                + $"5 % told apart after {verdict:0.0} s (goal {MostVerdict:0} s), "
                 + $"all after {all:0.0} s; medians of {found.Count}"));
         return first <= MostFirst && verdict <= MostVerdict;
     }

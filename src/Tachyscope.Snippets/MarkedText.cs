@@ -35,7 +35,8 @@ internal sealed class MarkedText
     {
         var words = diagnostic.GetMessage(CultureInfo.InvariantCulture);
         return diagnostic.Id is "CS0128" or "CS0136" && words.Contains($"'{StudyPlan.Seed}'", StringComparison.Ordinal)
-            ? $"{StudyPlan.Seed} is there already, the run's own for new Random({StudyPlan.Seed}); call yours something else ({diagnostic.Id})"
+            ? $"{StudyPlan.Seed} is there already, the run's own for new Random({StudyPlan.Seed}); "
+                + $"call yours something else ({diagnostic.Id})"
             : $"{words} ({diagnostic.Id})";
     }
 

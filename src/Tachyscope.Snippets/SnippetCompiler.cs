@@ -24,7 +24,12 @@ public static class SnippetCompiler
         internal static class Small
         {
             private static int Main(string[] words) => Sum(words.Select(word => word.Length + 1).ToArray(), number => number * 2);
-            private static int Sum<T>(T[] all, Func<T, int> value) { var sum = 0; foreach (var one in all) { sum += value(one); } return sum; }
+            private static int Sum<T>(T[] all, Func<T, int> value)
+            {
+                var sum = 0;
+                foreach (var one in all) { sum += value(one); }
+                return sum;
+            }
         }
         """;
 
@@ -84,7 +89,8 @@ public static class SnippetCompiler
     internal static string NameOf(Snippet variant, int index, int count)
         => count == 1 ? "the snippet" : variant.Label == variant.Code ? $"snippet {index + 1}" : $"snippet {index + 1} ({variant.Label})";
 
-    // The runtime compiles the compiler while that is at work. What writing a program needs of it is compiled on another processor meanwhile.
+    // The runtime compiles the compiler while that is at work. What writing a program needs of it is compiled on another processor
+    // meanwhile.
     private static void Rehearse(CSharpCompilation compilation)
     {
         if (Environment.ProcessorCount > 1)

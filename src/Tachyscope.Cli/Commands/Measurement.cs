@@ -225,7 +225,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         }
 
         var run = measured with { Command = Command, Share = Share };
-        if (run.State == RunState.Interrupted && run.Studies.Count > 0 && run.Studies[^1].Sittings.Count > 0 && !_display.HasShown(run.Studies[^1]))
+        if (run.State == RunState.Interrupted && run.Studies.Count > 0 && run.Studies[^1].Sittings.Count > 0
+            && !_display.HasShown(run.Studies[^1]))
         {
             Show(run, run.Studies[^1]);
         }

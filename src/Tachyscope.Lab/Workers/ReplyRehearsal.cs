@@ -38,7 +38,9 @@ internal static class ReplyRehearsal
             {"elapsedMilliseconds":1,"copies":1,"lowGauge":1,"failures":[{"cell":0,"reason":""}],"cells":[{"cell":0,"isSettled":true,
             "settledMilliseconds":1.5,"nanosecondsPerCall":1.5,"callsPerReading":1,"curve":[[1,1.5,1.5,1.5,1]]}]}
             """);
-        Read<ReadReply>("""{"readings":[[0,0,0,1,1,null,0,0,0,0,0,0,1]],"gauges":[[0,0,0,1,1]],"soughtMilliseconds":1.5,"isPinned":true}""");
+        Read<ReadReply>("""
+            {"readings":[[0,0,0,1,1,null,0,0,0,0,0,0,1]],"gauges":[[0,0,0,1,1]],"soughtMilliseconds":1.5,"isPinned":true}
+            """);
         Read<CompileReply>("""
             {"codes":[null,{"isInlined":true,"loopBytes":1,"bytes":1,"tier":"optimised","callees":[{"name":"","bytes":1,"offset":1}]}]}
             """);

@@ -98,7 +98,8 @@ internal sealed class WorkerProcess : IWorker
         {
             whereabouts.Dispose();
             var worker = arguments.LastOrDefault(command);
-            throw new WorkerException(WorkerTrouble.NotStarted, $"The worker {worker} could not be started by {command}: {exception.Message}");
+            throw new WorkerException(
+                WorkerTrouble.NotStarted, $"The worker {worker} could not be started by {command}: {exception.Message}");
         }
     }
 
@@ -159,7 +160,8 @@ internal sealed class WorkerProcess : IWorker
         }
         catch (JsonException exception)
         {
-            throw new WorkerException(WorkerTrouble.Refused, $"The worker's answer to \"{method}\" was not understood: {exception.Message}", LastLines);
+            throw new WorkerException(
+                WorkerTrouble.Refused, $"The worker's answer to \"{method}\" was not understood: {exception.Message}", LastLines);
         }
         finally
         {

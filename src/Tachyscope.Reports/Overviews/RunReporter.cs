@@ -98,7 +98,8 @@ public static class RunReporter
            group (findings.Study.Name, caveat.Evidence) by caveat.Name into same
            let studies = same.Select(told => told.Name).Distinct().ToList()
            let of = studies.Count == all.Length ? "" : $", {Wording.Some(studies, StudiesNamed)}"
-           select $"caveat {same.Key}{of}: {same.First().Evidence}{(same.Select(told => told.Evidence).Distinct().Count() > 1 ? " (figures of the first)" : "")}";
+           let isOfFirst = same.Select(told => told.Evidence).Distinct().Count() > 1
+           select $"caveat {same.Key}{of}: {same.First().Evidence}{(isOfFirst ? " (figures of the first)" : "")}";
 
     private static FigureRow Row(StudyFindings findings)
     {
