@@ -56,9 +56,9 @@ internal static class Replies
             line.Name("stageCost"u8);
             line.BeginObject();
             line.Member("worker"u8, cost.Worker);
-            line.Member("insideNanoseconds"u8, (double?)cost.InsideNanoseconds);
-            line.Member("outsideNanoseconds"u8, (double?)cost.OutsideNanoseconds);
-            line.Member("unreadNanoseconds"u8, (double?)cost.UnreadNanoseconds);
+            line.Member("insideNanoseconds"u8, cost.InsideNanoseconds);
+            line.Member("outsideNanoseconds"u8, cost.OutsideNanoseconds);
+            line.Member("unreadNanoseconds"u8, cost.UnreadNanoseconds);
             line.EndObject();
         }
 
