@@ -1,5 +1,6 @@
 using Tachyscope.Analysis.Gates;
 using Tachyscope.Analysis.Targets;
+using Tachyscope.Reports.Codes;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Exports;
@@ -11,4 +12,8 @@ public sealed record Export(Run Run, IReadOnlyList<StudyOnTargets> Found)
 {
     /// <summary>What a gate found of cells, those of the last target; empty without a gate.</summary>
     public IReadOnlyList<GateJudgement> Gate { get; init; } = [];
+
+    /// <summary>What was made of the studies' variants, those of the first target, by the studies' names; empty where that was not looked
+    /// at.</summary>
+    public IReadOnlyDictionary<string, CodeReport> Codes { get; init; } = new Dictionary<string, CodeReport>();
 }

@@ -9,13 +9,14 @@ namespace Tachyscope.Exports;
 public static class ExportFile
 {
     private const string Picture = "contrasts";
+    private const string Page = ".html";
 
     // The longest first: a table of readings ends like any other.
     private static readonly (string Ending, Func<Export, Stream, Task> Write)[] Formats =
     [
         (".readings.csv", Now(CsvExport.WriteReadings)),
         (".csv", Now(CsvExport.WriteResults)),
-        (".html", Now(PageExport.Write)),
+        (Page, Now(PageExport.Write)),
         (".md", Now(MarkdownExport.Write)),
         (".xml", Now(JUnitExport.Write)),
         (".sarif", Now(SarifExport.Write)),
@@ -27,6 +28,14 @@ public static class ExportFile
 
     /// <summary>The endings there are.</summary>
     public static IReadOnlyList<string> Endings { get; } = [.. Formats.Select(format => format.Ending), .. Pictures];
+
+    /// <summary>Whether what was made of variants is written to it with the rest, where that is known.</summary>
+    /// <param name="path">The file.</param>
+    public static bool HoldsCode(string path)
+    {
+        ArgumentNullException.ThrowIfNull(path);
+        return path.EndsWith(Page, StringComparison.OrdinalIgnoreCase);
+    }
 
     /// <summary>Whether a file's ending is one of these, and where it is a picture whether its figure is known.</summary>
     /// <param name="path">The file.</param>

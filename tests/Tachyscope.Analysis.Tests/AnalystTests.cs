@@ -286,7 +286,8 @@ public sealed class AnalystTests
 
         Assert.Equal(["items", "bytes", "operations"], rates.Select(rate => rate.Quantity));
         Assert.Equal([1e8, 5e11, 2e9], rates.Select(rate => Math.Round(rate.PerSecond.Estimate)));
-        Assert.Equal([(null, null), ("L2", 0.5), ("arithmetic", 0.25)], rates.Select(rate => (rate.Limit, rate.LimitShare is { } share ? Math.Round(share, 6) : (double?)null)));
+        Assert.Equal([(null, null), ("L2", 0.5), ("arithmetic", 0.25)],
+            rates.Select(rate => (rate.Limit, rate.LimitShare is { } share ? Math.Round(share.Estimate, 6) : (double?)null)));
     }
 
     [Fact]

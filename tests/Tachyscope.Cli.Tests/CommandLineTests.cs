@@ -176,7 +176,7 @@ public sealed class CommandLineTests
 
     [Theory]
     [InlineData("--collections sometimes: allowed are free, held, both.", "run", ".", "--collections", "sometimes")]
-    [InlineData("--explain fog: allowed are warmup, allocation, code, speeds.", "run", ".", "--explain", "warmup", "--explain", "fog")]
+    [InlineData("--explain fog: allowed are warmup, allocation, counters, code, speeds.", "run", ".", "--explain", "warmup", "--explain", "fog")]
     public async Task A_word_that_is_none_of_those_allowed_is_told(string message, params string[] arguments)
     {
         var (exitCode, _, error) = await InvokeAsync(arguments);

@@ -144,6 +144,31 @@ public sealed class ScriptedToolTests
     }
 
     [Fact]
+    public async Task Counters_of_the_processor_are_shown_where_they_are_read_and_their_absence_is_told_once()
+    {
+        using var read = new ScriptedProject(ScriptedStudies.Sound() with
+        {
+            Diagnosis = new() { Counters = new() { InstructionsPerCall = 420, CyclesPerCall = 200, BranchesMissedPerCall = 1.5 } },
+        });
+        using var absent = new ScriptedProject(ScriptedStudies.Sound() with
+        {
+            Diagnosis = new() { Counters = new() { Absence = "the lighthouse is dark" } },
+        });
+
+        var (exitCode, output, error) = await read.RunAsync("--explain", "counters", "--out", read.Saved);
+        var (absentCode, without, _) = await absent.RunAsync("--explain", "counters");
+
+        Assert.True(exitCode == ExitCode.Fine, error);
+        Assert.All((string[])["instructions/call", "420", "instructions/cycle", "2.1", "branches missed/call", "1.5"],
+            text => Assert.Contains(text, output, StringComparison.Ordinal));
+        Assert.DoesNotContain("cache misses", output, StringComparison.Ordinal);
+        Assert.All(RunFile.Read(read.Saved).Studies[0].Diagnoses, found => Assert.Equal(200, found.Counters!.CyclesPerCall));
+        Assert.Equal(ExitCode.Fine, absentCode);
+        Assert.Single(without.Split('\n'), line => line.Contains("the lighthouse is dark", StringComparison.Ordinal));
+        Assert.DoesNotContain("instructions/call", without, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task On_one_processor_sittings_are_warmed_one_after_the_other_and_that_is_told()
     {
         var script = ScriptedStudies.Sound();

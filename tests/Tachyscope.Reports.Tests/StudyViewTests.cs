@@ -347,7 +347,7 @@ public sealed class StudyViewTests
                         {
                             ExceptionsPerCall = 0.05, WeightedNanosecondsPerCall = 380, Rates = [new() { Quantity = "items",
                                 PerSecond = new(2.5e6, 2.4e6, 2.6e6, 0.95) },
-                                    new() { Quantity = "bytes", PerSecond = new(6e9, 5.9e9, 6.1e9, 0.95), LimitShare = 0.43,
+                                    new() { Quantity = "bytes", PerSecond = new(6e9, 5.9e9, 6.1e9, 0.95), LimitShare = new(0.43, 0.42, 0.44, 0.95),
                                         Limit = "L2" }],
                             Collections = new() { PerMillionCalls = [21.7, 1, 0], Seen = 230, PauseNanosecondsPerCall = 35.4,
                                 HeldShare = 0.5 },

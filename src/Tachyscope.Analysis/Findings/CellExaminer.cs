@@ -72,6 +72,7 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             Rates = [.. Rates(time)],
             AllocatedTypes = diagnosis?.AllocatedTypes ?? [],
             RetainedBytes = diagnosis?.RetainedBytes,
+            Counters = diagnosis?.Counters is { Absence: null } counters ? counters : null,
             WeightedNanosecondsPerCall = Weighted(),
         };
     }
@@ -195,7 +196,10 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             var level = known?.Memory.FirstOrDefault(level => level.SizeBytes is not { } size || size >= bytes);
             yield return new RateFindings
             {
-                Quantity = "bytes", PerSecond = Times(bytes), LimitShare = bytes * perSecond.Estimate / level?.BytesPerSecond, Limit = level?.Level,
+                Quantity = "bytes",
+                PerSecond = Times(bytes),
+                LimitShare = level is null ? null : Times(bytes / level.BytesPerSecond),
+                Limit = level?.Level,
             };
         }
 
@@ -205,7 +209,7 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             {
                 Quantity = "operations",
                 PerSecond = Times(operations),
-                LimitShare = operations * perSecond.Estimate / known?.OperationsPerSecond,
+                LimitShare = known is null ? null : Times(operations / known.OperationsPerSecond),
                 Limit = known is null ? null : "arithmetic",
             };
         }

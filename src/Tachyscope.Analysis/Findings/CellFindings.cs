@@ -117,6 +117,9 @@ public sealed record CellFindings
     /// <summary>Types it allocates, by samples; empty when that was not looked at.</summary>
     public IReadOnlyList<AllocatedType> AllocatedTypes { get; init; } = [];
 
+    /// <summary>What the processor's own counters say of a call; null when they were not read.</summary>
+    public HardwareCounts? Counters { get; init; }
+
     /// <summary>
     /// How much of what a call takes is spent by other threads, in the middle sitting; null where next to nothing is in half of them.
     /// </summary>

@@ -12,7 +12,7 @@ public sealed record RateFindings
     public required Interval PerSecond { get; init; }
 
     /// <summary>Share of what one processor of this machine can do; null when its limits are not known.</summary>
-    public double? LimitShare { get; init; }
+    public Interval? LimitShare { get; init; }
 
     /// <summary>The limit it is a share of, such as "L2"; null when there is none.</summary>
     public string? Limit { get; init; }

@@ -154,7 +154,10 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return experiment.RunAsync(cancellation);
         });
         preparation.SayWhatWasBuilt(guests);
-        var exitCode = await CloseAsync(outcome, cancellation.IsCancellationRequested);
+        var isInterrupted = cancellation.IsCancellationRequested;
+        var exitCode = await CloseAsync(outcome, isInterrupted,
+            () => options.IsCodeExplained(result) ? ExplainAsync(targets[0], plan, cancellation)
+                : Task.FromResult<Dictionary<string, CodeReport>>([]));
         if (exitCode is not (ExitCode.Fine or ExitCode.Failed))
         {
             return exitCode;
@@ -162,11 +165,6 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         try
         {
-            if (options.IsCodeExplained(result))
-            {
-                await ExplainAsync(targets[0], plan, cancellation);
-            }
-
             if (options.AreSpeedsExplained(result))
             {
                 await TrySpeedsAsync(preparation, targets[0], plan, cancellation);
@@ -183,20 +181,33 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             : exitCode;
     }
 
-    // What in the code of the first target may make the difference, now that it is known.
-    private async Task ExplainAsync(PreparedTarget target, RunPlan plan, CancellationToken cancellation)
+    // What in the code of the first target may make the difference, now that it is known; as far as it came when it is interrupted.
+    private async Task<Dictionary<string, CodeReport>> ExplainAsync(PreparedTarget target, RunPlan plan, CancellationToken cancellation)
     {
-        foreach (var study in _shown.Select(study => study.Targets[0]))
+        var isOnPage = options.Out.Shown(result).Any(ExportFile.HoldsCode);
+        var reports = new Dictionary<string, CodeReport>();
+        try
         {
-            var look = new CodeLook(new CodeWatch(plan with { WithinSeconds = null }), study.Study.Name, []);
-            var (codes, problem) = await look.AtAsync(target, cancellation);
-            var told = problem is null ? WhyReporter.Of(codes, study, probes: null).Select(line => $"{line.Tone.Sign()} {line.Text}")
-                : [$"· {problem}"];
-            foreach (var line in told)
+            foreach (var study in _shown.Select(study => study.Targets[0]))
             {
-                _display.Say($"{study.Study.Name} · why {line}");
+                var look = new CodeLook(new CodeWatch(plan with { WithinSeconds = null }), study.Study.Name, []) { IsLoweredRead = isOnPage };
+                var (codes, problem) = await look.AtAsync(target, cancellation);
+                IReadOnlyList<(Tone Tone, string Text)> told = problem is null ? WhyReporter.Of(codes, study, probes: null)
+                    : [(Tone.Aside, problem)];
+                foreach (var (tone, text) in told)
+                {
+                    _display.Say($"{study.Study.Name} · why {tone.Sign()} {text}");
+                }
+
+                reports[study.Study.Name] = CodeReporter.Of(study.Study.Name, codes, CodeBlocks.Words, told);
             }
         }
+        catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
+        {
+            // Told at the end.
+        }
+
+        return reports;
     }
 
     // What makes code of the first target settle at several speeds.
@@ -212,7 +223,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         }
     }
 
-    private async Task<int> CloseAsync(RunOutcome outcome, bool isInterrupted)
+    private async Task<int> CloseAsync(
+        RunOutcome outcome, bool isInterrupted, Func<Task<Dictionary<string, CodeReport>>> look)
     {
         if (isInterrupted && (outcome.Run is null || outcome.Run.Studies.All(study => study.Sittings.Count == 0)))
         {
@@ -249,7 +261,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             _display.Show(gate.Report);
         }
 
-        var (written, problems) = await Exporter.WriteAsync(new Export(run, _shown) { Gate = gate?.Judged ?? [] },
+        var (written, problems) = await Exporter.WriteAsync(
+            new Export(run, _shown) { Gate = gate?.Judged ?? [], Codes = isInterrupted ? new Dictionary<string, CodeReport>() : await look() },
             options.Out.Shown(result));
         foreach (var file in written)
         {

@@ -29,6 +29,7 @@ internal sealed class MeasuringOptions
     {
         ["warmup"] = [DiagnosisKind.FirstCall, DiagnosisKind.Code],
         ["allocation"] = [DiagnosisKind.Types],
+        ["counters"] = [DiagnosisKind.Counters],
         [Code] = [],
         [SpeedsTried] = [],
     };

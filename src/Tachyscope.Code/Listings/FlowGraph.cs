@@ -18,13 +18,17 @@ internal sealed class FlowGraph
     }
 
     /// <summary>Blocks that begin a loop.</summary>
-    public IEnumerable<int> LoopHeads
+    public IEnumerable<int> LoopHeads => Loops.Select(loop => loop.Head);
+
+    /// <summary>Its loops: the block that each begins with, and all blocks of it.</summary>
+    public IReadOnlyList<(int Head, IReadOnlySet<int> Body)> Loops
     {
         get
         {
             var before = Dominators();
-            return Enumerable.Range(0, _next.Length).Where(head => Enumerable.Range(0, _next.Length)
-                .Any(block => before[block] is { } through && through[head] && _next[block].Contains(head)));
+            return [.. Enumerable.Range(0, _next.Length).Where(head => Enumerable.Range(0, _next.Length)
+                    .Any(block => before[block] is { } through && through[head] && _next[block].Contains(head)))
+                .Select(head => (head, (IReadOnlySet<int>)BodyOf(head, before)))];
         }
     }
 
@@ -33,18 +37,36 @@ internal sealed class FlowGraph
     {
         get
         {
-            var before = Dominators();
             var depths = new int[_next.Length];
-            foreach (var head in LoopHeads)
+            foreach (var block in Loops.SelectMany(loop => loop.Body))
             {
-                foreach (var block in BodyOf(head, before))
-                {
-                    depths[block]++;
-                }
+                depths[block]++;
             }
 
             return depths;
         }
+    }
+
+    /// <summary>The blocks of a loop in the order of the only way round it; null where there are several ways.</summary>
+    public IReadOnlyList<int>? OnlyWayRound(int head, IReadOnlySet<int> body)
+    {
+        List<int> way = [head];
+        while (_next[way[^1]].Where(body.Contains).ToList() is [var next])
+        {
+            if (next == head)
+            {
+                return way;
+            }
+
+            if (way.Contains(next))
+            {
+                return null;
+            }
+
+            way.Add(next);
+        }
+
+        return null;
     }
 
     /// <summary>Whether a block ends by throwing.</summary>

@@ -40,6 +40,9 @@ public sealed record VariantCode
     /// <summary>What can be counted in its machine code; null where there is none.</summary>
     public CodeFacts? Facts { get; init; }
 
+    /// <summary>What its chain of results takes at least; null where the listing does not tell.</summary>
+    public LeastChain? Chain { get; init; }
+
     /// <summary>What the runtime's compiler decided when it made the operation and what was followed from it.</summary>
     public IReadOnlyList<InliningDecision> Inlinings { get; init; } = [];
 

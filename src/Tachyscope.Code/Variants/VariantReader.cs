@@ -72,6 +72,8 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
     {
         Tree = tree,
         Facts = tree.Listing.IsUnderstood ? FactFinder.Of(tree) : null,
+        Chain = !tree.Listing.IsUnderstood ? null
+            : (found.IsInLoop ? ChainFinder.OfCall(found.Loop!) : null) ?? ChainFinder.OfRound(tree),
         Problem = tree.Listing.IsUnderstood ? null
             : $"its code is for {tree.Listing.Instructions}, and counted and compared is only what is for X64; add --show machine to read it",
         IsUnfinished = found.IsUnfinished || tree.All.Any(listing => listing.Problem is not null),

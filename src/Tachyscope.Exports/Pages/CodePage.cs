@@ -12,6 +12,25 @@ internal static class CodePage
         var frame = new PageFrame();
         frame.Begin(report.Title, string.Join(" · ", report.Notes));
         frame.Line("<section aria-labelledby=\"told\"><h2 id=\"told\">What is told</h2>");
+        WriteTold(report, frame);
+        frame.Line("</section><section aria-labelledby=\"code\"><h2 id=\"code\">The code</h2>");
+        WriteTexts(report, frame);
+        frame.Line("</section></main>");
+        frame.End();
+        frame.WriteTo(stream);
+    }
+
+    /// <summary>The same within another page, folded.</summary>
+    public static void WriteFolded(CodeReport report, PageFrame frame)
+    {
+        frame.Line("<details><summary>What the compilers made of it</summary>");
+        WriteTold(report, frame);
+        WriteTexts(report, frame);
+        frame.Line($"<p class=\"faint\">{Html(string.Join(" · ", report.Notes))}</p></details>");
+    }
+
+    private static void WriteTold(CodeReport report, PageFrame frame)
+    {
         foreach (var (tone, text) in report.Sentences)
         {
             frame.Line($"<p class=\"{Class(tone)}\">{Html(text)}</p>");
@@ -21,16 +40,14 @@ internal static class CodePage
         {
             frame.Line(Of(facts, isWords: false));
         }
+    }
 
-        frame.Line("</section><section aria-labelledby=\"code\"><h2 id=\"code\">The code</h2>");
+    private static void WriteTexts(CodeReport report, PageFrame frame)
+    {
         foreach (var text in report.Texts)
         {
             frame.Line($"<details><summary>{Html(text.Title)}</summary>{Scrolled(Html(text.Title), Table(text))}</details>");
         }
-
-        frame.Line("</section></main>");
-        frame.End();
-        frame.WriteTo(stream);
     }
 
     private static string Table(CodeText text)

@@ -165,6 +165,11 @@ internal sealed class PageExport
             Line("</details>");
         }
 
+        if (_export.Codes.TryGetValue(record.Study.Name, out var code))
+        {
+            CodePage.WriteFolded(code, _frame);
+        }
+
         Line("<details><summary>All figures in tables</summary>");
         foreach (var report in reports)
         {

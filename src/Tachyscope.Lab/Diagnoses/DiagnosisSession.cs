@@ -20,19 +20,24 @@ internal sealed class DiagnosisSession(
     private const double SecondsPerStart = 0.3;
     private const double SecondsPerTypes = 2;
     private const double SecondsPerCode = 2.5;
+    private const double SecondsPerCounters = 1.8;
 
     /// <summary>About how long it takes to look at all cells of a study as asked, in seconds.</summary>
     public static double EstimatedSeconds(StudyDescription study, RunPlan plan, int targets)
     {
         var perCell = (plan.Diagnoses.Contains(DiagnosisKind.FirstCall) ? FirstCalls * SecondsPerStart : 0)
             + (plan.Diagnoses.Contains(DiagnosisKind.Types) ? SecondsPerTypes : 0)
-            + (plan.Diagnoses.Contains(DiagnosisKind.Code) ? SecondsPerCode : 0);
+            + (plan.Diagnoses.Contains(DiagnosisKind.Code) ? SecondsPerCode : 0)
+            + (plan.Diagnoses.Contains(DiagnosisKind.Counters) ? SecondsPerCounters : 0);
         var prepared = study.Variants.Count(row => row.Part == VariantPart.Prepare);
         return targets * study.Inputs.Count * ((study.Variants.Count * perCell) + (prepared * SecondsPerStart));
     }
 
     /// <summary>Cells that were not looked at in full because the time was over.</summary>
     public int Missed { get; private set; }
+
+    /// <summary>Why the processor's counters could not be read; null when they could, or were not asked for.</summary>
+    public string? CountersAbsence { get; private set; }
 
     public async IAsyncEnumerable<CellDiagnosis> RunAsync(
         IEnumerable<(int Variant, int Input, int Target)> cells, Func<bool> isTimeOver, [EnumeratorCancellation] CancellationToken cancellation)
@@ -61,6 +66,7 @@ internal sealed class DiagnosisSession(
                 if (await AskAsync(cell, kind, cancellation) is { } reply)
                 {
                     replies.Add(reply);
+                    CountersAbsence ??= reply.Counters?.Absence;
                 }
             }
 
@@ -73,6 +79,7 @@ internal sealed class DiagnosisSession(
                     AllocatedTypes = replies.FirstOrDefault(reply => reply.AllocatedTypes is not null)?.AllocatedTypes ?? [],
                     CodeVersions = replies.FirstOrDefault(reply => reply.CodeVersions is not null)?.CodeVersions ?? [],
                     RetainedBytes = replies.FirstOrDefault(reply => reply.RetainedBytes is not null)?.RetainedBytes,
+                    Counters = replies.FirstOrDefault(reply => reply.Counters is not null)?.Counters,
                 };
             }
         }
@@ -96,6 +103,12 @@ internal sealed class DiagnosisSession(
         if (plan.Diagnoses.Contains(DiagnosisKind.Code))
         {
             yield return DiagnosisKind.Code;
+        }
+
+        // A machine that shows no counters for one cell shows none for another.
+        if (plan.Diagnoses.Contains(DiagnosisKind.Counters) && CountersAbsence is null)
+        {
+            yield return DiagnosisKind.Counters;
         }
 
         if (plan.Diagnoses.Contains(DiagnosisKind.Types) && Allocates(variant, input, target))

@@ -114,6 +114,11 @@ internal sealed class StudySession(
             _ledger.Diagnoses.Add(diagnosis);
         }
 
+        if (session.CountersAbsence is { } absence)
+        {
+            _ledger.Note($"the processor's counters could not be read: {absence}");
+        }
+
         if (session.Missed > 0)
         {
             _ledger.Note($"{session.Missed} cells could not be looked at in full, as --explain asks, in the time allowed; raise --within");

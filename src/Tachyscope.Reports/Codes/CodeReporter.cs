@@ -112,6 +112,8 @@ public static class CodeReporter
     {
         yield return new("of vectors, widest",
             [.. codes.Select(code => code.Facts!.VectorBits == 0 ? Quantity.Absent : Wording.Invariant($"{code.Facts.VectorBits} bits"))]);
+        yield return new("cycles from call to call, at least", [.. codes.Select(code => Chain(code, isOfCall: true))]);
+        yield return new("cycles from round to round, at least", [.. codes.Select(code => Chain(code, isOfCall: false))]);
         yield return new("calls inlined", [.. codes.Select(code => Inlined(code, isRefused: false))]);
         yield return new("calls not inlined", [.. codes.Select(code => Inlined(code, isRefused: true))]);
         yield return new("in the measured loop",
@@ -119,6 +121,9 @@ public static class CodeReporter
         yield return new("profile",
             [.. codes.Select(code => CodeTexts.Profile(code.Tree!.Listing.Profile).Replace(" profile", "", StringComparison.Ordinal))]);
     }
+
+    private static string Chain(VariantCode code, bool isOfCall)
+        => code.Chain is { } chain && chain.IsOfCall == isOfCall ? Quantity.Small(chain.Cycles) : Quantity.Absent;
 
     private static string Inlined(VariantCode code, bool isRefused)
         => code.Inlinings.Count == 0 ? Quantity.Absent : Quantity

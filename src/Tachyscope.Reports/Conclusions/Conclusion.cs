@@ -8,7 +8,8 @@ internal static class Conclusion
     private static readonly Func<StudyWords, IEnumerable<Sentence>>[] Questions =
     [
         DecisionSentences.Of, RankingSentences.Of, ChainSentences.Of, GrowthSentences.Of, DialSentences.Of, BreakEvenSentences.Of,
-        FlipSentences.Of, StageSentences.Of, GuestSentences.Of, CollectionSentences.Of, LimitSentences.Of, OpenSentences.Of,
+        FlipSentences.Of, StageSentences.Of, GuestSentences.Of, CollectionSentences.Of, RoofSentences.Of, LimitSentences.Of,
+        OpenSentences.Of,
     ];
 
     public static IReadOnlyList<Sentence> Of(StudyFindings findings)

@@ -41,4 +41,7 @@ public enum Question
 
     /// <summary>What changes from one target to another?</summary>
     Target,
+
+    /// <summary>How near does the fastest come to what the machine can do at most?</summary>
+    Roof,
 }

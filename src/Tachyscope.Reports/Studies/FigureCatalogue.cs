@@ -72,6 +72,14 @@ internal static class FigureCatalogue
             cell => cell.Contrast?.PaidTimeRatio is { } ratio ? Quantity.Factor(ratio) : ""),
         new("pause", "pause/call", cell => cell.Collections?.PauseNanosecondsPerCall > 0, cell => NoneOr(cell.Collections?.PauseNanosecondsPerCall ?? 0, Quantity.Time)),
         new("held-readings", "readings the collector was kept out of", cell => cell.Collections?.HeldShare is not null, cell => cell.Collections?.HeldShare is { } share ? Quantity.Percent(share) : ""),
+        new("instructions", "instructions/call", cell => cell.Counters?.InstructionsPerCall is not null,
+            cell => Count(cell.Counters?.InstructionsPerCall)),
+        new("per-cycle", "instructions/cycle", cell => cell.Counters is { InstructionsPerCall: not null, CyclesPerCall: > 0 },
+            cell => Count(cell.Counters?.InstructionsPerCall / cell.Counters?.CyclesPerCall)),
+        new("branches-missed", "branches missed/call", cell => cell.Counters?.BranchesMissedPerCall is not null,
+            cell => Count(cell.Counters?.BranchesMissedPerCall)),
+        new("cache-misses", "cache misses/call", cell => cell.Counters?.CacheMissesPerCall is not null,
+            cell => Count(cell.Counters?.CacheMissesPerCall)),
         new("cold-call", "cold call", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? Quantity.Time(warm.ColdCallNanoseconds) : ""),
         new("first-call", "first call", _ => false, cell => Quantity.Time(cell.WarmUp?.FirstCallNanoseconds ?? double.NaN)),
         new("fast-after", "fast after", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, UntilFastText),
@@ -95,6 +103,8 @@ internal static class FigureCatalogue
 
     /// <summary>Figures that stand below it where they tell something.</summary>
     public static IReadOnlyList<Figure> Below { get; } = [.. All.Where(figure => figure.Rank is null)];
+
+    private static string Count(double? count) => count is { } known ? NoneOr(known, figure => Quantity.Small(figure)) : "";
 
     private static string Whole(int number) => number.ToString(CultureInfo.InvariantCulture);
 
@@ -145,7 +155,8 @@ internal static class FigureCatalogue
 
     private static string RateText(CellFindings cell, string quantity, string unit)
         => Rate(cell, quantity) is not { } rate ? ""
-            : rate.LimitShare is { } share ? $"{Quantity.Known(rate.PerSecond, Quantity.Rate)}{unit}, {Quantity.Percent(share)} of {rate.Limit}"
+            : rate.LimitShare is { } share
+                ? $"{Quantity.Known(rate.PerSecond, Quantity.Rate)}{unit}, {Quantity.Percent(share.Estimate)} of {rate.Limit}"
             : $"{Quantity.Known(rate.PerSecond, Quantity.Rate)}{unit}";
 
     private static string CollectionsText(CellFindings cell)

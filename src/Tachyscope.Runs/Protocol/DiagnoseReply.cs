@@ -16,4 +16,7 @@ sealed partial record DiagnoseReply
 
     /// <summary>Bytes kept in use by what was prepared.</summary>
     public double? RetainedBytes { get; init; }
+
+    /// <summary>Counts of the processor's own counters.</summary>
+    public HardwareCounts? Counters { get; init; }
 }

@@ -23,4 +23,7 @@ sealed partial record CellDiagnosis
 
     /// <summary>Bytes that stay in use as long as what was prepared does; null when that was not looked at.</summary>
     public double? RetainedBytes { get; init; }
+
+    /// <summary>What the processor's own counters say of a call; null when that was not looked at.</summary>
+    public HardwareCounts? Counters { get; init; }
 }

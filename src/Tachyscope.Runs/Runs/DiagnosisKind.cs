@@ -22,4 +22,7 @@ enum DiagnosisKind
 
     /// <summary>The bytes that what was prepared keeps in use.</summary>
     Retained,
+
+    /// <summary>What the processor's own counters say of a call.</summary>
+    Counters,
 }

@@ -15,6 +15,7 @@ public sealed partial record CodeVersion;
 public sealed partial record CoreHeard;
 public sealed partial record DialSetting;
 public sealed partial record GuestDescription;
+public sealed partial record HardwareCounts;
 public sealed partial record InputDescription;
 public sealed partial record InputSize;
 public sealed partial record LimitDescription;

@@ -11,6 +11,8 @@ internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
     // Long enough for code to be optimised: what is allocated before is not what is allocated in the end.
     private static readonly TimeSpan Warming = TimeSpan.FromMilliseconds(400);
     private static readonly TimeSpan LongestWatch = TimeSpan.FromSeconds(1.5);
+    private static readonly TimeSpan Counting = TimeSpan.FromMilliseconds(150);
+    private const long MostCountedCalls = 1 << 20;
     private const int EnoughSamples = 200;
     private const long BytesHeld = 4_000_000;
     private const int MostHeld = 1_000;
@@ -20,6 +22,7 @@ internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
         DiagnosisKind.FirstCall => new DiagnoseReply { FirstCallNanoseconds = FirstCall() },
         DiagnosisKind.Code => new DiagnoseReply { CodeVersions = Versions() },
         DiagnosisKind.Types => new DiagnoseReply { AllocatedTypes = Types() },
+        DiagnosisKind.Counters => new DiagnoseReply { Counters = Counters() },
         _ => new DiagnoseReply { RetainedBytes = Retained() },
     };
 
@@ -54,6 +57,58 @@ internal sealed class Diagnosis(StudyBody study, DiagnoseRequest request)
         // The built loop may call a version that was not needed before.
         Call(cell, Warming, () => true);
         return versions.Found();
+    }
+
+    // One counter at a time: processors have few places for them, and a counter that shares its place only estimates.
+    private HardwareCounts Counters()
+    {
+        using var first = HardwareCounter.Begin(CounterKind.Instructions, out var absence);
+        if (absence is not null)
+        {
+            return new HardwareCounts { Absence = absence };
+        }
+
+        var cell = Cell();
+        Call(cell, Warming, () => true);
+        cell.ChangeLoop();
+        Call(cell, Warming, () => true);
+        return new HardwareCounts
+        {
+            InstructionsPerCall = Counted(cell, CounterKind.Instructions),
+            CyclesPerCall = Counted(cell, CounterKind.Cycles),
+            BranchesMissedPerCall = Counted(cell, CounterKind.BranchesMissed),
+            CacheMissesPerCall = Counted(cell, CounterKind.CacheMisses),
+        };
+    }
+
+    private static double? Counted(MeasuredCell cell, CounterKind kind)
+    {
+        using var counter = HardwareCounter.Begin(kind, out _);
+        if (counter is null)
+        {
+            return null;
+        }
+
+        var (start, calls, counted) = (Stopwatch.GetTimestamp(), 1L, new List<double>());
+        while (Stopwatch.GetElapsedTime(start) < Counting)
+        {
+            Whereabouts.Enter(WorkerPlace.Cell, cell.Index);
+            cell.Refill?.Invoke();
+            var before = counter.Read();
+            cell.Loop(calls);
+            if (counter.Read() - before is not { } count)
+            {
+                return null;
+            }
+
+            counted.Add((double)count / calls);
+            calls = Math.Min(Math.Min(calls * 2, MostCountedCalls), cell.MostCalls);
+        }
+
+        // The first turns are short ones, in which reading the counter itself counts.
+        var late = counted.GetRange(counted.Count / 2, counted.Count - (counted.Count / 2));
+        late.Sort();
+        return late[late.Count / 2];
     }
 
     private static void Call(MeasuredCell cell, TimeSpan atMost, Func<bool> isMoreWanted)
