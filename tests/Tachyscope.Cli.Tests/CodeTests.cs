@@ -95,11 +95,44 @@ public sealed class CodeTests
     {
         Assert.SkipUnless(IsX64, OnlyX64);
 
+        var page = Path.Combine(Directory.CreateTempSubdirectory("tachyscope code ü").FullName, "why.html");
         var (exitCode, output, error) = await ToolHere.RunAsync(
-            "run", ToolProcess.Reasons, "--only", "calls", "--within", "3s", "--explain", "code");
+            "run", ToolProcess.Reasons, "--only", "calls", "--within", "3s", "--explain", "code", "--out", page);
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         Assert.Matches(@"calls · why . fast, .* of slow", output);
+        var written = await File.ReadAllTextAsync(page, TestContext.Current.CancellationToken);
+        Assert.All((string[])["What the compilers made of it", "bytes of code", "Tachyscope.Reasons.Levels", "lowered C#"],
+            text => Assert.Contains(text, written, StringComparison.Ordinal));
+        Directory.Delete(Path.GetDirectoryName(page)!, recursive: true);
+    }
+
+    // An operation that another one calls is put into the loop of both.
+    [Fact]
+    public async Task What_was_worked_out_beforehand_is_told_and_not_taken_for_what_it_calls()
+    {
+        Assert.SkipUnless(IsX64, OnlyX64);
+
+        var (exitCode, output, error) = await ToolHere.RunAsync("code", "ring*", "--project", ToolProcess.AcrossTargets);
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.Contains("of this one was computed when it was compiled", output, StringComparison.Ordinal);
+        Assert.DoesNotContain("the same machine code", output, StringComparison.Ordinal);
+        Assert.Matches(@"ring the watch bell · of any half hour: instructions ([4-9]|\d\d)", output);
+    }
+
+    [Fact]
+    public async Task A_call_of_an_interface_is_counted_where_five_classes_are_met_and_not_where_the_class_is_known()
+    {
+        Assert.SkipUnless(IsX64, OnlyX64);
+
+        var (exitCode, output, error) = await ToolHere.RunAsync(
+            "code", "add up reaches", "--show", "inlining", "--project", ToolProcess.AcrossTargets);
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.Matches(@"add up reaches · of an interface, five classes: .*, indirect calls \d", output);
+        Assert.DoesNotMatch(@"add up reaches · of a class: .*indirect calls", output);
+        Assert.Contains("inlined   LampReaches+Lantern:get_Reach, in LampReaches+Quay:SumOfLanterns", output, StringComparison.Ordinal);
     }
 
     [Theory]

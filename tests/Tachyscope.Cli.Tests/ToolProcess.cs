@@ -27,6 +27,8 @@ internal static class ToolProcess
 
     public static string Demo => Built("SignalStation");
 
+    public static string AcrossTargets => Built("AcrossTargets");
+
     public static string FromCode => Built("FromCode");
 
     public static string Reasons => Built("Tachyscope.Reasons");

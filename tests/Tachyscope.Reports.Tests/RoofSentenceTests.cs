@@ -23,13 +23,13 @@ public sealed class RoofSentenceTests
     {
         var sentence = Of(new WorkPerCall { Bytes = 1_024, Operations = 128 }, [20, 10]);
 
-        Assert.Matches(@"^Variant 1 reads at least 9\d(\.\d)? % of what a processor of this machine can read from L2: ", sentence.Text);
+        Assert.Matches(@"^V1 reads at least 9\d(\.\d)? % of what a processor of this machine can read from L2: ", sentence.Text);
         Assert.InRange(Assert.Single(sentence.Evidence).Lower, 0.85, 0.95);
     }
 
     [Fact]
     public void What_computes_as_fast_as_the_machine_can_is_told()
-        => Assert.Matches(@"^Variant 1 does at least 8\d(\.\d)? % of the arithmetic that a processor of this machine can do: ",
+        => Assert.Matches(@"^V1 does at least 8\d(\.\d)? % of the arithmetic that a processor of this machine can do: ",
             Of(new WorkPerCall { Operations = 900 }, [20, 10]).Text);
 
     [Fact]
@@ -37,7 +37,7 @@ public sealed class RoofSentenceTests
     {
         var sentence = Of(new WorkPerCall { Bytes = 128, Operations = 16 }, [20, 10]);
 
-        Assert.Matches(@"^Variant 1 uses at most \S+ % of what L1 gives and at most \S+ % of what this machine computes: ", sentence.Text);
+        Assert.Matches(@"^V1 uses at most \S+ % of what L1 gives and at most \S+ % of what this machine computes: ", sentence.Text);
         Assert.All(sentence.Evidence, share => Assert.InRange(share.Upper, 0.01, 0.1));
     }
 

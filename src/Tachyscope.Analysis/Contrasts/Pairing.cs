@@ -103,7 +103,16 @@ internal sealed class Pairing(SittingsView view)
     }
 
     /// <summary>One series less another.</summary>
-    public static double[] Difference(double[] from, double[] taken) => [.. from.Select((value, sitting) => value - taken[sitting])];
+    public static double[] Difference(double[] from, double[] taken)
+    {
+        var left = new double[from.Length];
+        for (var sitting = 0; sitting < left.Length; sitting++)
+        {
+            left[sitting] = from[sitting] - taken[sitting];
+        }
+
+        return left;
+    }
 
     private static Bound Of(double? atMost, double? otherAtMost) => (atMost, otherAtMost) switch
     {

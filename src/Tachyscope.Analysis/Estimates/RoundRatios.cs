@@ -31,7 +31,8 @@ internal static class RoundRatios
     /// <param name="logs">The ratios.</param>
     public static double Median(double[] logs)
     {
-        double[] ranked = [.. logs.Where(log => !double.IsNaN(log)).Order()];
+        var ranked = Array.FindAll(logs, log => !double.IsNaN(log));
+        Array.Sort(ranked);
         if (ranked.Length == 0)
         {
             return double.NaN;

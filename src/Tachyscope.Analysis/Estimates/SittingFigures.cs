@@ -176,9 +176,7 @@ internal sealed class SittingFigures
     /// <param name="reference">The cell it is compared with; null for its own time in beats.</param>
     public IReadOnlyList<(int Copy, double[] Logs)> LogsByCopy(int cell, int? reference)
     {
-        double[] logs = reference is { } other
-            ? LogRatios(cell, other)
-            : Array.ConvertAll(InLinks(cell, NetTimes(cell)), Math.Log);
+        var logs = reference is { } other ? LogRatios(cell, other) : ByRound(InLinks(cell, NetTimes(cell)), (time, _) => Math.Log(time));
         var copies = Taken.Copies(cell);
         return Taken.HasCopies(cell)
             ? [.. logs.Select((log, round) => (Copy: copies[round], Log: log)).Where(round => double.IsFinite(round.Log))
@@ -215,7 +213,19 @@ internal sealed class SittingFigures
 
     // In links of the metronome, so that the speed they are stated at can be chosen later.
     private double[] InLinks(int cell, double[] times)
-        => IsCorrected(cell) ? [.. times.Select((time, round) => time / Beat(cell, round))] : times;
+        => IsCorrected(cell) ? ByRound(times, (time, round) => time / Beat(cell, round)) : times;
+
+    // There are as many of these as pairs of cells: an array of the size that is known.
+    private static double[] ByRound(double[] times, Func<double, int, double> made)
+    {
+        var all = new double[times.Length];
+        for (var round = 0; round < all.Length; round++)
+        {
+            all[round] = made(times[round], round);
+        }
+
+        return all;
+    }
 
     private double[] NetTimes(int cell)
         => _net[cell] ??= State == CoreState.Any || HasEnough(cell) || Chosen(cell) != Taken.Times(State)
@@ -239,12 +249,12 @@ internal sealed class SittingFigures
     {
         if (!_loops.TryGetValue((Record.Cells[cell].Worker, Record.Cells[cell].Loop), out var loop))
         {
-            return [.. times.Select(_ => double.NaN)];
+            return ByRound(times, static (_, _) => double.NaN);
         }
 
         var loopTimes = Chosen(loop).Of(loop);
         var usual = State == CoreState.Any ? double.NaN : SampleStatistics.Median(
-            [.. loopTimes.Select((time, round) => time / Beat(loop, round)).Where(double.IsFinite)]);
-        return [.. times.Select((time, round) => time - (double.IsNaN(loopTimes[round]) ? usual * Beat(cell, round) : loopTimes[round]))];
+            Array.FindAll(ByRound(loopTimes, (time, round) => time / Beat(loop, round)), double.IsFinite));
+        return ByRound(times, (time, round) => time - (double.IsNaN(loopTimes[round]) ? usual * Beat(cell, round) : loopTimes[round]));
     }
 }

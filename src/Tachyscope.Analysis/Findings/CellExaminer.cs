@@ -21,7 +21,8 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
         {
             return new CellFindings
             {
-                Variant = _row, Row = variant, Failure = failure, NanosecondsPerCall = Interval.Unknown(_view.Level), Signals = new SignalCount(),
+                Variant = _row, Row = variant, Failure = failure,
+                NanosecondsPerCall = Interval.Unknown(_view.Level), Signals = new SignalCount(),
             };
         }
 

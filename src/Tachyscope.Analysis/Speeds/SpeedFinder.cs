@@ -142,7 +142,7 @@ internal sealed class SpeedFinder(SittingsView view)
     private static Placement Middle(int sitting, int copy, double[] logs)
     {
         var middle = SampleStatistics.Median(logs);
-        var deviation = 1.4826 * SampleStatistics.Median([.. logs.Select(log => Math.Abs(log - middle))]);
+        var deviation = 1.4826 * SampleStatistics.Median(Array.ConvertAll(logs, log => Math.Abs(log - middle)));
         return new Placement(sitting, copy, middle, 1.2533 * deviation / Math.Sqrt(logs.Length));
     }
 

@@ -190,7 +190,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         {
             foreach (var study in _shown.Select(study => study.Targets[0]))
             {
-                var look = new CodeLook(new CodeWatch(plan with { WithinSeconds = null }), study.Study.Name, []) { IsLoweredRead = isOnPage };
+                var watch = new CodeWatch(plan with { WithinSeconds = null });
+                var look = new CodeLook(watch, study.Study.Name, []) { IsLoweredRead = isOnPage };
                 var (codes, problem) = await look.AtAsync(target, cancellation);
                 IReadOnlyList<(Tone Tone, string Text)> told = problem is null ? WhyReporter.Of(codes, study, probes: null)
                     : [(Tone.Aside, problem)];
@@ -261,8 +262,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             _display.Show(gate.Report);
         }
 
-        var (written, problems) = await Exporter.WriteAsync(
-            new Export(run, _shown) { Gate = gate?.Judged ?? [], Codes = isInterrupted ? new Dictionary<string, CodeReport>() : await look() },
+        var codes = isInterrupted ? [] : await look();
+        var (written, problems) = await Exporter.WriteAsync(new Export(run, _shown) { Gate = gate?.Judged ?? [], Codes = codes },
             options.Out.Shown(result));
         foreach (var file in written)
         {

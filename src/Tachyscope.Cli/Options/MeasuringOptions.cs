@@ -72,7 +72,8 @@ internal sealed class MeasuringOptions
 
     private readonly Option<string[]> _targets = new("--target")
     {
-        Description = "Where to measure, such as net8.0 or runtime=net10.0,switch:TieredPGO=0, or a name in tachyscope.json; alternatives are set apart by |. May be repeated; the first is what others are compared with.",
+        Description = "Where to measure, such as net8.0 or runtime=net10.0,switch:TieredPGO=0, or a name in tachyscope.json; alternatives "
+            + "are set apart by |. May be repeated; the first is what others are compared with.",
         HelpName = "RECIPE",
     };
 
@@ -125,17 +126,19 @@ internal sealed class MeasuringOptions
 
     private readonly Option<string> _collections = new("--collections")
     {
-        Description = "free: the collector comes when it comes; held: it is kept out of readings where its budget allows; both: one and then the other, and what of each difference remains.",
+        Description = "free: the collector comes when it comes; held: it is kept out of readings where its budget allows; both: one and "
+            + "then the other, and what of each difference remains.",
         HelpName = "free|held|both",
         DefaultValueFactory = _ => Free,
     };
 
     private readonly Option<string[]> _explain = new("--explain")
     {
-        Description = "Look at single cells in processes of their own. warmup: cold calls, the way to full speed and the tier of the code; allocation: the types allocated; code: what "
-            + "in it may make the difference; speeds: as --speeds, and what settles at several is measured again without the compiler's "
-            + "profile and without its tiers. May be repeated.",
-        HelpName = "warmup|allocation|code|speeds",
+        Description = "Look at single cells in processes of their own. warmup: cold calls, the way to full speed and the tier of the code; "
+            + "allocation: the types allocated; counters: what the processor's own counters say, where there are any; code: what in it may "
+            + "make the difference; speeds: as --speeds, and what settles at several is measured again without the compiler's profile and "
+            + "without its tiers. May be repeated.",
+        HelpName = "warmup|allocation|counters|code|speeds",
     };
 
     private readonly Option<bool> _insist = new("--insist")
@@ -147,7 +150,8 @@ internal sealed class MeasuringOptions
 
     public MeasuringOptions()
     {
-        _targets.CompletionSources.Add(context => TargetParser.Complete(context.WordToComplete, NamedTargets.Of(".").Recipes).Select(word => new CompletionItem(word)));
+        _targets.CompletionSources.Add(context => TargetParser.Complete(context.WordToComplete, NamedTargets.Of(".").Recipes)
+            .Select(word => new CompletionItem(word)));
         _only.CompletionSources.Add(context => KnownStudies.Of(BuildCache.DefaultFolder,
             context.ParseResult.GetValue<string>("PROJECT") ?? ".")
             .Select(name => new CompletionItem(name)));

@@ -51,8 +51,8 @@ public static class ChainFinder
             return null;
         }
 
-        List<(Dataflow Flow, double Cycles, double OfLoad)> flows = [.. round.Select(instruction => isCounted(instruction)
-            ? (Dataflow.Of(instruction), Dataflow.LeastCycles(instruction), Dataflow.LeastCyclesOfLoad) : (Dataflow.Of(instruction), 0, 0))];
+        List<(Dataflow Flow, double Cycles, double OfLoad)> flows = [.. round.Select(instruction => (Dataflow.Of(instruction),
+            isCounted(instruction) ? Dataflow.LeastCycles(instruction) : 0, isCounted(instruction) ? Dataflow.LeastCyclesOfLoad : 0))];
         var written = flows.SelectMany(flow => flow.Flow.Writes).ToHashSet(StringComparer.Ordinal);
         var ready = new Dictionary<string, double>(StringComparer.Ordinal);
         var half = 0.0;

@@ -47,11 +47,32 @@ public sealed class LoopFrame
         var round = counting < 0 ? [] : loop.Blocks[counting].Instructions.Skip(Counted(loop.Blocks[counting], count) + 1)
             .ToHashSet<MachineInstruction>(ReferenceEqualityComparer.Instance);
         return counting < 0 ? null : new(Enumerable.Range(0, loop.Blocks.Count).Where(index => graph.IsRoundWith(counting, index))
-            .SelectMany(index => loop.Blocks[index].Instructions
+            .SelectMany(index => BeforeItIsChained(loop.Blocks[index].Instructions, chamber)
                 .Where(instruction => instruction.Mnemonic is not ("align" or "nop" or "int3")
                 && !Touches(instruction, chamber) && !Touches(instruction, count)
                 && !(index == counting && round.Contains(instruction))
                 && instruction.Callee?.StartsWith(Instrument, StringComparison.Ordinal) != true)));
+    }
+
+    // A result becomes the next input by a mask that the object holds, and what follows; where that needs a register of its own, one of
+    // the two is moved there first.
+    private static IEnumerable<MachineInstruction> BeforeItIsChained(IReadOnlyList<MachineInstruction> block, HashSet<string> chamber)
+    {
+        for (var index = 0; index < block.Count; index++)
+        {
+            var before = index > 0 && block[index - 1].Mnemonic.Contains("mov", StringComparison.Ordinal)
+                && First(block[index - 1]) is { } moved && moved == First(block[index]) ? block[index - 1] : null;
+            if (block[index].Mnemonic == "and" && (Touches(block[index], chamber) || (before is not null && Touches(before, chamber))))
+            {
+                return block.Take(before is null ? index : index - 1);
+            }
+        }
+
+        return block;
+
+        static string? First(MachineInstruction instruction)
+            => OperandText.Split(instruction.Operands).Take(1).Where(operand => !OperandText.IsMemory(operand))
+                .SelectMany(OperandText.Registers).FirstOrDefault();
     }
 
     // The registers and places of the frame that hold an argument, from what the first block does with it.

@@ -29,7 +29,10 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
         var code = new VariantCode { Name = row.Name, Variant = row.Variant, Target = target, IsBaseline = row.IsBaseline };
         if (row.Method is not { } place)
         {
-            return code with { Problem = "its operation is made when it runs, and belongs to no assembly; write it as a lambda or a method" };
+            return code with
+            {
+                Problem = "its operation is made when it runs, and belongs to no assembly; write it as a lambda or a method",
+            };
         }
 
         if (Open(place.Assembly) is not { } assembly)
@@ -75,17 +78,21 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
         Chain = !tree.Listing.IsUnderstood ? null
             : (found.IsInLoop ? ChainFinder.OfCall(found.Loop!) : null) ?? ChainFinder.OfRound(tree),
         Problem = tree.Listing.IsUnderstood ? null
-            : $"its code is for {tree.Listing.Instructions}, and counted and compared is only what is for X64; add --show machine to read it",
+            : $"its code is for {tree.Listing.Instructions}, and counted and compared is only what is for X64; "
+                + "add --show machine to read it",
         IsUnfinished = found.IsUnfinished || tree.All.Any(listing => listing.Problem is not null),
         Inlinings = [.. Decisions(found, tree)],
     };
 
     // The loop that the compiler was to put the operation into, whether it did or not: loops are made in any order. Where it does not tell
-    // that, the one that calls it.
+    // that, the one that calls it. What is put into a loop besides is what its operation calls, and comes after it; another variant's
+    // operation may be among that.
     private MachineListing? LoopOf(MethodName name)
     {
         var operation = $"{name.Type}:{name.Name}";
-        var deciding = inlinings.Where(decision => decision.Callee == operation).Select(decision => Bare(decision.Into)).ToHashSet();
+        var deciding = inlinings.Where(decision => !IsInstruments(decision)).GroupBy(decision => Bare(decision.Into))
+            .Where(decisions => (decisions.FirstOrDefault(decision => decision.Refused is null) ?? decisions.First()).Callee == operation)
+            .Select(decisions => decisions.Key).ToHashSet();
         return listings.Loops.LastOrDefault(loop => deciding.Contains(Bare(loop.Method)))
             ?? listings.Loops.LastOrDefault(loop => loop.All.Any(instruction => instruction.Callee is { } callee && name.Is(callee)));
     }
@@ -93,10 +100,12 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
     // Of the loop only what is not the instrument's.
     private IEnumerable<InliningDecision> Decisions(VariantCode found, CodeTree tree)
         => inlinings.Where(decision => tree.All.Any(listing => IsOf(decision, listing))
-                || (found.IsInLoop && IsOf(decision, found.Loop!)
-                    && !s_instruments.Any(own => decision.Callee.StartsWith(own, StringComparison.Ordinal))))
+                || (found.IsInLoop && IsOf(decision, found.Loop!) && !IsInstruments(decision)))
             .Select(decision => found.IsInLoop && IsOf(decision, found.Loop!) ? decision with { Into = "the measured loop" } : decision)
                 .Distinct();
+
+    private static bool IsInstruments(InliningDecision decision)
+        => s_instruments.Any(own => decision.Callee.StartsWith(own, StringComparison.Ordinal));
 
     // The compiler's events name types as listings do, but for the arguments of generic ones.
     private static bool IsOf(InliningDecision decision, MachineListing listing) => Bare(listing.Method) == Bare(decision.Into);
@@ -111,7 +120,8 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
     private static string Missing(IReadOnlyList<MachineListing> versions)
         => versions.Count == 0
             ? "the runtime made no code for it while it was warmed; call it more often, or on a smaller input"
-            : $"it never reached its last tier: the runtime stopped at {string.Join(", ", versions.Select(version => version.Tier).Distinct())}, "
+            : $"it never reached its last tier: the runtime stopped at "
+                + $"{string.Join(", ", versions.Select(version => version.Tier).Distinct())}, "
                 + "as it does with what is called too seldom; measure a smaller input, or add --target switch:TieredCompilation=0";
 
     private UserMethod Method(MethodReader assembly, int token)

@@ -40,13 +40,15 @@ internal sealed class DiagnosisSession(
     public string? CountersAbsence { get; private set; }
 
     public async IAsyncEnumerable<CellDiagnosis> RunAsync(
-        IEnumerable<(int Variant, int Input, int Target)> cells, Func<bool> isTimeOver, [EnumeratorCancellation] CancellationToken cancellation)
+        IEnumerable<(int Variant, int Input, int Target)> cells,
+        Func<bool> isTimeOver,
+        [EnumeratorCancellation] CancellationToken cancellation)
     {
         foreach (var (variant, input, target) in cells)
         {
             var diagnosis = new CellDiagnosis { Variant = variant, Input = input, Target = target };
             var cell = sittings.SelectMany(sitting => sitting.Cells)
-                .FirstOrDefault(cell => cell.Kind == CellKind.Variant && (cell.Variant, cell.Input, cell.Target) == (variant, input, target) && cell.Loop.Order == study.Variants[variant].Loop.Order);
+                .FirstOrDefault(cell => IsOf(cell, variant, input, target) && cell.Loop.Order == study.Variants[variant].Loop.Order);
             if (cell is null)
             {
                 continue;
@@ -75,7 +77,7 @@ internal sealed class DiagnosisSession(
             {
                 yield return diagnosis with
                 {
-                    FirstCallNanoseconds = [.. replies.Where(reply => reply.FirstCallNanoseconds is not null).Select(reply => reply.FirstCallNanoseconds!.Value)],
+                    FirstCallNanoseconds = [.. replies.Select(reply => reply.FirstCallNanoseconds).OfType<long>()],
                     AllocatedTypes = replies.FirstOrDefault(reply => reply.AllocatedTypes is not null)?.AllocatedTypes ?? [],
                     CodeVersions = replies.FirstOrDefault(reply => reply.CodeVersions is not null)?.CodeVersions ?? [],
                     RetainedBytes = replies.FirstOrDefault(reply => reply.RetainedBytes is not null)?.RetainedBytes,
@@ -119,7 +121,10 @@ internal sealed class DiagnosisSession(
 
     private bool Allocates(int variant, int input, int target)
         => sittings.Any(sitting => sitting.Readings.Any(reading => reading.AllocatedBytes > 0
-            && sitting.Cells[reading.Cell] is { Kind: CellKind.Variant } cell && (cell.Variant, cell.Input, cell.Target) == (variant, input, target)));
+            && IsOf(sitting.Cells[reading.Cell], variant, input, target)));
+
+    private static bool IsOf(CellDescription cell, int variant, int input, int target)
+        => cell.Kind == CellKind.Variant && (cell.Variant, cell.Input, cell.Target) == (variant, input, target);
 
     // A worker lost here costs no figure that was measured.
     private async Task<DiagnoseReply?> AskAsync(CellDescription cell, DiagnosisKind kind, CancellationToken cancellation)

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Tachyscope.Lab.Answers;
 using Tachyscope.Lab.Diagnoses;
 using Tachyscope.Lab.Experiments;
@@ -180,9 +179,10 @@ internal sealed class StudySession(
             // An interval needs two sittings and is tight from five on.
             var tight = Math.Ceiling(SittingsForTight * comparison.LeastSetSeconds * plan.Repeats);
             var least = comparison.Elapsed > allowed
-                ? string.Create(CultureInfo.InvariantCulture, $"the time allowed for this study, {allowed:0.0} s, is less than its least, one sitting, which took {comparison.Elapsed:0.0} s")
-                : string.Create(CultureInfo.InvariantCulture, $"the time allowed for this study, {allowed:0.0} s, is enough for one sitting only");
-            _ledger.Note(string.Create(CultureInfo.InvariantCulture, $"{least}; an interval needs two and a tight one {SittingsForTight}: give it {tight:0} s with --within"));
+                ? FormattableString.Invariant($"is less than its least, one sitting, which took {comparison.Elapsed:0.0} s")
+                : "is enough for one sitting only";
+            _ledger.Note(FormattableString.Invariant($"the time allowed for this study, {allowed:0.0} s, {least}; an interval needs two ")
+                + FormattableString.Invariant($"and a tight one {SittingsForTight}: give it {tight:0} s with --within"));
         }
     }
 

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Reasons;
@@ -81,7 +82,8 @@ public static class WhyReporter
                 && probe.TakesAway(slower.Tree!, faster.Tree!, slowerProbed, fasterProbed))
             {
                 var verdict = ProbeJudge.Of(plain, probed.TimeRatio);
-                var words = $"{Words(verdict)}: with {probe.Switch}={probe.Value}, {Left(probe, slowerProbed, fasterProbed)}, it is {Quantity.Factor(probed.TimeRatio)}";
+                var words = $"{Words(verdict)}: with {probe.Switch}={probe.Value}, {Left(probe, slowerProbed, fasterProbed)}, "
+                    + $"it is {Quantity.Factor(probed.TimeRatio)}";
                 best = verdict >= best.Verdict && best.Verdict != ProbeVerdict.Supported ? (verdict, words) : best;
             }
         }
@@ -148,5 +150,9 @@ public static class WhyReporter
     };
 
     private static string Against(Reason reason, string faster)
-        => Wording.Invariant($" (in {reason.Slower} place{(reason.Slower == 1 ? "" : "s")} of what runs most often, and {faster} in {(reason.Faster == 0 ? "none" : reason.Faster)})");
+        => $" (in {Places(reason.Slower)} of what runs most often, and {faster} in {(reason.Faster == 0 ? "none" : Count(reason.Faster))})";
+
+    private static string Places(int count) => $"{Count(count)} place{(count == 1 ? "" : "s")}";
+
+    private static string Count(int count) => count.ToString(CultureInfo.InvariantCulture);
 }
