@@ -112,7 +112,7 @@ public sealed class AcrossTargetsTests
         var across = new AnswersAcross(Lamps with { Tolerance = tolerance }, ["a", "b", "c"]);
         for (var target = 0; target < answers.Length; target++)
         {
-            across.Hear(new CellDescription { Kind = CellKind.Variant, Target = target }, answers[target]);
+            across.Hear(new CellAnswer { Variant = 0, Input = 0, Target = target, Answer = answers[target] });
         }
 
         return across;

@@ -1,4 +1,5 @@
 using Tachyscope.Lab.Shares;
+using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Tests;
@@ -136,6 +137,35 @@ public sealed class ShareTests : IDisposable
         Assert.Equal(["small · net8.0", "small · net10.0", "large · net8.0", "large · net10.0"],
             merged.Run!.Targets.Select(target => target.Name));
         Assert.Equal([0, 2], merged.Run.Studies[0].Sittings.Select(sitting => sitting.Cells[0].Target));
+    }
+
+    [Fact]
+    public void What_a_row_answers_on_another_kind_of_machine_is_held_against_the_first()
+    {
+        static ShareRun Answering(string machine, params AnswerDigest?[] answers) => Taken("a", 1, machine) is var taken ? taken with
+        {
+            Run = taken.Run with
+            {
+                Studies = [taken.Run.Studies[0] with
+                {
+                    Study = taken.Run.Studies[0].Study with { Tolerance = 0 }, Failures = [],
+                    Answers = [.. answers.Select((answer, row) => new CellAnswer { Variant = row, Input = 0, Answer = answer })],
+                }],
+            },
+        } : taken;
+        AnswerDigest seven = new("7", "aa"), eight = new("8", "bb");
+
+        static StudyRecord Merged(params ShareRun[] runs) => ShareMerge.Of(runs, ["small", "large"]).Run!.Studies[0];
+        var merged = Merged(Answering("large", seven, eight), Answering("small", seven, seven));
+        var untold = Merged(Answering("large", seven, null), Answering("small", seven, seven));
+        var alone = Merged(Answering("large", seven, eight));
+
+        Assert.Equal((1, 0, 1, CellFailureKind.Disagrees, "answers 8 where it answers 7 on small"), Assert.Single(merged.Failures
+            .Select(failure => (failure.Variant, failure.Input, failure.Target, failure.Kind, failure.Reason))));
+        Assert.Equal((1, "its answer was not told by large"),
+            Assert.Single(untold.Observations.Select(seen => (seen.Target, seen.Evidence))));
+        Assert.Empty(alone.Failures);
+        Assert.All([merged, untold, alone], study => Assert.Null(study.Answers));
     }
 
     [Fact]

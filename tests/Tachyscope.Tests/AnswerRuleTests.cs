@@ -1,4 +1,6 @@
+using System.Text;
 using Tachyscope.Answers;
+using Tachyscope.Protocol;
 
 namespace Tachyscope.Tests;
 
@@ -63,6 +65,9 @@ public sealed class AnswerRuleTests
         Assert.Null(Hash(new object()));
         Assert.Null(Hash(new object[] { 1, new() }));
         Assert.Equal([1, 2.5], AnswerDigester.Of(new[] { 1f, 2.5f }, 1e-6).Numbers);
+        var reply = new CheckReply { Answer = AnswerDigester.Of(new[] { 1, double.NaN, double.NegativeInfinity }, 1e-6) };
+        Assert.Contains("\"numbers\":[1,\"NaN\",\"-Infinity\"]", Encoding.UTF8.GetString(ProtocolText.ToJson(reply)),
+            StringComparison.Ordinal);
         Assert.Equal("[1, 2, 3, 4, 5, 6, …]", AnswerDigester.Of(Enumerable.Range(1, 9), 0).Text);
     }
 

@@ -18,7 +18,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
     public IReadOnlyList<string> LeftBehind => _leftBehind;
 
     /// <summary>Told the answers, as they can be compared with those of other targets; null when there is no other.</summary>
-    public Action<CellDescription, AnswerDigest?>? Heard { get; init; }
+    public Action<CellAnswer>? Heard { get; init; }
 
     /// <param name="ready">A worker to begin with; disposed in the end.</param>
     /// <param name="excluded">Cells that take no part.</param>
@@ -89,16 +89,20 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
     {
         var request = new CheckRequest
         {
-            Study = study.Name, Seed = seed, Input = place.Input(input)!.Value, Variant = place.Row(variant)!.Value, Reference = place.Row(reference)!.Value, IsAnswerWanted = Heard is not null,
+            Study = study.Name, Seed = seed, Input = place.Input(input)!.Value, Variant = place.Row(variant)!.Value,
+            Reference = place.Row(reference)!.Value, IsAnswerWanted = Heard is not null,
         };
         try
         {
             var reply = await worker.AskAsync<CheckRequest, CheckReply>(WorkerMethods.Check, request, patience, cancellation);
             // A reader of JSON leaves null where a worker left a member out.
-            _observations.AddRange((reply.Observed ?? []).Select(seen => new CellObservation { Variant = variant, Input = input, Target = target, Kind = seen.Kind, Evidence = seen.Evidence }));
+            _observations.AddRange((reply.Observed ?? []).Select(seen => new CellObservation
+            {
+                Variant = variant, Input = input, Target = target, Kind = seen.Kind, Evidence = seen.Evidence,
+            }));
             if (reply.Failure is null && study.Variants[variant].Part != VariantPart.Prepare)
             {
-                Heard?.Invoke(new CellDescription { Kind = CellKind.Variant, Variant = variant, Input = input, Target = target }, reply.Answer);
+                Heard?.Invoke(new CellAnswer { Variant = variant, Input = input, Target = target, Answer = reply.Answer });
             }
 
             return reply.Failure is { } kind

@@ -15,8 +15,9 @@ internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string
     /// <summary>Rows of which that cannot be told.</summary>
     public List<CellObservation> Observations { get; } = [];
 
-    public void Hear(CellDescription cell, AnswerDigest? answer)
+    public void Hear(CellAnswer cell)
     {
+        var answer = cell.Answer;
         if (_first.TryAdd((cell.Variant, cell.Input), (answer, cell.Target)))
         {
             return;
@@ -34,12 +35,15 @@ internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string
             return;
         }
 
-        var isTold = expected is not null && answer is not null && study.Tolerance is not null && (study.Tolerance == 0 ? expected.Hash is not null && answer.Hash is not null : expected.Numbers is not null && answer.Numbers is not null);
+        var isTold = expected is not null && answer is not null && study.Tolerance is not null
+            && (study.Tolerance == 0 ? expected.Hash is not null && answer.Hash is not null
+                : expected.Numbers is not null && answer.Numbers is not null);
         if (isTold)
         {
             Failures.Add(new CellFailure
             {
-                Variant = cell.Variant, Input = cell.Input, Target = cell.Target, Kind = CellFailureKind.Disagrees, Reason = $"{Difference(expected!, answer!)} on {names[target]}",
+                Variant = cell.Variant, Input = cell.Input, Target = cell.Target, Kind = CellFailureKind.Disagrees,
+                Reason = $"{Difference(expected!, answer!)} on {names[target]}",
             });
         }
         else if (!Observations.Exists(seen => (seen.Variant, seen.Target) == (cell.Variant, cell.Target)))
@@ -51,7 +55,8 @@ internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string
                 Target = cell.Target,
                 Kind = ObservationKind.NotComparedAcross,
                 Evidence = expected is null || answer is null ? $"its answer was not told by {names[expected is null ? target : cell.Target]}"
-                    : study.Tolerance is null ? $"it answers {answer.Text} where it answers {expected.Text} on {names[target]}, and the study's own rule holds within one process only"
+                    : study.Tolerance is null ? $"it answers {answer.Text} where it answers {expected.Text} on {names[target]}, and the "
+                        + "study's own rule holds within one process only"
                     : $"its answer on {names[target]} cannot be written down in full",
             });
         }
@@ -79,6 +84,7 @@ internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string
             : -1;
         return index < 0 || index >= Math.Min(expected.Numbers!.Count, answer.Numbers!.Count)
             ? "answers otherwise than it does"
-            : string.Create(CultureInfo.InvariantCulture, $"answers {answer.Numbers[index]:R} at index {index} where it answers {expected.Numbers[index]:R}");
+            : string.Create(CultureInfo.InvariantCulture,
+                $"answers {answer.Numbers[index]:R} at index {index} where it answers {expected.Numbers[index]:R}");
     }
 }

@@ -50,9 +50,12 @@ public sealed class Experiment
     {
         var started = _around.Clock.GetTimestamp();
         IWorker? met = null;
+        // One to be met, and one that gets ready for the first sitting meanwhile.
+        await using var ahead = new StartedAhead(_targets);
+        ahead.StartSome(_plan.IsApart || Targets.Count > 1 ? 1 : 2);
         try
         {
-            (met, var targets, var refusals) = await MeetAsync(cancellation);
+            (met, var targets, var refusals) = await MeetAsync(ahead, cancellation);
             // Building guests is not measuring.
             started += (long)(_patience.Building.TotalSeconds * _around.Clock.TimestampFrequency);
             var studies = StudyFilter.Choose(targets.All, _plan.Only);
@@ -72,7 +75,8 @@ public sealed class Experiment
 
             var first = met;
             met = null;
-            var run = await MeasureAsync(first, targets, studies, started, cancellation);
+            ahead.Starter = _starter;
+            var run = await MeasureAsync(first, ahead, targets, studies, started, cancellation);
             return new RunOutcome { Run = run, Aside = [.. aside, .. Unbegun(run, studies)] };
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
@@ -100,7 +104,7 @@ public sealed class Experiment
     {
         try
         {
-            var (met, targets, refusals) = await MeetAsync(cancellation);
+            var (met, targets, refusals) = await MeetAsync(_targets, cancellation);
             await met.DisposeAsync();
             return (StudyFilter.Choose(targets.All, _plan.Only), [.. refusals, .. Refusals.OfPatterns(targets.All, _plan.Only)]);
         }
@@ -127,21 +131,25 @@ public sealed class Experiment
 
     private static IEnumerable<string> Aside(MetTargets targets, IReadOnlyList<StudyDescription> studies)
         => from target in Enumerable.Range(0, targets.Count)
-           let own = studies.Where(study => Enumerable.Range(0, targets.Count).All(other => targets.Has(study.Name, other) == (other == target))).Select(study => $"\"{study.Name}\"").ToList()
+           let own = studies.Where(study => Enumerable.Range(0, targets.Count)
+                   .All(other => targets.Has(study.Name, other) == (other == target)))
+               .Select(study => $"\"{study.Name}\"").ToList()
            where own.Count > 0
            select $"only {targets.Targets[target].Target.Name} has {string.Join(", ", own)}";
 
     // The first target's worker is kept: whoever was met compares answers next.
-    private async Task<(IWorker First, MetTargets Targets, List<string> Refusals)> MeetAsync(CancellationToken cancellation)
+    private async Task<(IWorker First, MetTargets Targets, List<string> Refusals)> MeetAsync(
+        IWorkerStarter starter, CancellationToken cancellation)
     {
         IWorker? first = null;
-        var (hellos, held, effects, refusals) = (new List<HelloReply>(), new List<IReadOnlyList<StudyDescription>>(), new List<IReadOnlyList<SwitchState>>(), new List<string>());
+        var (hellos, refusals) = (new List<HelloReply>(), new List<string>());
+        var (held, effects) = (new List<IReadOnlyList<StudyDescription>>(), new List<IReadOnlyList<SwitchState>>());
         try
         {
             for (var index = 0; index < Targets.Count; index++)
             {
                 var target = Targets[index].Target;
-                var (worker, hello) = await StartAsync(index, cancellation);
+                var (worker, hello) = await StartAsync(starter, index, cancellation);
                 try
                 {
                     var (studies, problems) = await MeetAsync(worker, hello, target, cancellation);
@@ -178,11 +186,11 @@ public sealed class Experiment
         }
     }
 
-    private async Task<(IWorker Worker, HelloReply Hello)> StartAsync(int index, CancellationToken cancellation)
+    private async Task<(IWorker Worker, HelloReply Hello)> StartAsync(IWorkerStarter starter, int index, CancellationToken cancellation)
     {
         try
         {
-            return await _starter.StartReadyAsync(_patience, cancellation, index);
+            return await starter.StartReadyAsync(_patience, cancellation, index);
         }
         catch (WorkerException exception) when (Targets.Count > 1)
         {
@@ -190,7 +198,8 @@ public sealed class Experiment
         }
     }
 
-    private async Task<(IReadOnlyList<StudyDescription> Studies, List<string> Problems)> MeetAsync(IWorker worker, HelloReply hello, Target target, CancellationToken cancellation)
+    private async Task<(IReadOnlyList<StudyDescription> Studies, List<string> Problems)> MeetAsync(
+        IWorker worker, HelloReply hello, Target target, CancellationToken cancellation)
     {
         var reply = await worker.AskAsync<Empty, StudiesReply>(WorkerMethods.Studies, Empty.Instance, _patience, cancellation);
         var problems = new List<string>(Refusals.Of(hello, target, _plan));
@@ -238,19 +247,24 @@ public sealed class Experiment
         }
     }
 
-    private async Task<Run> MeasureAsync(IWorker met, MetTargets targets, IReadOnlyList<StudyDescription> studies, long started, CancellationToken cancellation)
+    private async Task<Run> MeasureAsync(
+        IWorker met, StartedAhead ready, MetTargets targets, IReadOnlyList<StudyDescription> studies, long started,
+        CancellationToken cancellation)
     {
         var record = new RunRecorder(_plan, targets, _around);
         var forecast = new Forecast(studies, _plan, targets.AtOnce, targets.Count, _around.Clock, started);
-        // Whoever was met compares the answers of the first study.
+        // Whoever was met compares the answers of the first study, and who is ready is of its first sitting.
         IWorker? checking = met;
+        var ahead = ready;
         try
         {
             foreach (var study in studies.TakeWhile(_ => !_patience.HasRunOut))
             {
                 using var session = new StudySession(_starter, study, _plan, targets, _patience, _around, forecast, record);
                 (var worker, checking) = (checking, null);
-                await session.MeasureAsync(worker, cancellation);
+                await session.MeasureAsync(worker, ahead, cancellation);
+                await ahead.DisposeAsync();
+                ahead = new StartedAhead(_starter);
             }
 
             return record.End(RunState.Complete);
@@ -261,6 +275,7 @@ public sealed class Experiment
         }
         finally
         {
+            await ahead.DisposeAsync();
             if (checking is not null)
             {
                 await checking.DisposeAsync();

@@ -1,3 +1,4 @@
+using Tachyscope.Lab.Answers;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Shares;
@@ -160,7 +161,7 @@ public sealed record ShareMerge
             Limits = kinds.Length == 1 ? first.Limits : null,
             Plan = first.Plan with { Only = [] },
             Targets = kinds.Length == 1 ? first.Targets : [.. kinds.SelectMany(kind => Targets(kind, Of(runs, kind)[0].Run))],
-            Studies = [.. studies.Select(name => Joined(name, runs, kinds, each))],
+            Studies = [.. studies.Select(name => Compared(Joined(name, runs, kinds, each), kinds, each))],
         };
     }
 
@@ -184,6 +185,25 @@ public sealed record ShareMerge
         };
     }
 
+    // What a row answers on another kind of machine than on the first: within a share that was done before anything was timed.
+    private static StudyRecord Compared(StudyRecord joined, string?[] kinds, int each)
+    {
+        var across = new AnswersAcross(joined.Study, [.. kinds.SelectMany(kind => Enumerable.Repeat(kind ?? "the first", each))]);
+        foreach (var answer in (joined.Answers ?? []).OrderBy(answer => answer.Target))
+        {
+            across.Hear(answer);
+        }
+
+        // Those on several targets of one kind were told when they were measured.
+        bool IsNew(int target) => kinds.Length > 1 && target >= each;
+        return joined with
+        {
+            Answers = null,
+            Failures = [.. joined.Failures, .. across.Failures.Where(failure => IsNew(failure.Target))],
+            Observations = [.. joined.Observations, .. across.Observations.Where(seen => IsNew(seen.Target))],
+        };
+    }
+
     private static IEnumerable<TargetDescription> Targets(string? kind, Run run) => run.Targets.Count == 0
         ? [new TargetDescription
             {
@@ -203,6 +223,7 @@ public sealed record ShareMerge
         Failures = [.. study.Failures.Select(failure => failure with { Target = failure.Target + by })],
         Observations = [.. study.Observations.Select(seen => seen with { Target = seen.Target + by })],
         Diagnoses = [.. study.Diagnoses.Select(found => found with { Target = found.Target + by })],
+        Answers = study.Answers is { } answers ? [.. answers.Select(answer => answer with { Target = answer.Target + by })] : null,
     };
 
     private static StudyRecord Added(StudyRecord study, StudyRecord other) => study with
@@ -213,6 +234,7 @@ public sealed record ShareMerge
         Observations = [.. study.Observations, .. other.Observations],
         Diagnoses = [.. study.Diagnoses, .. other.Diagnoses],
         Incidents = [.. study.Incidents, .. other.Incidents],
+        Answers = study.Answers is null && other.Answers is null ? null : [.. study.Answers ?? [], .. other.Answers ?? []],
         Note = study.Note ?? other.Note,
     };
 }

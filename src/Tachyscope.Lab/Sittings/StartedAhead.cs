@@ -2,18 +2,23 @@ using Tachyscope.Lab.Workers;
 
 namespace Tachyscope.Lab.Sittings;
 
-/// <summary>Starts workers before they are needed, while answers are compared; later ones when they are asked for.</summary>
+/// <summary>Starts workers before they are needed, while the first is met and answers are compared; later ones when they are asked
+/// for.</summary>
 internal sealed class StartedAhead(IWorkerStarter starter) : IWorkerStarter, IAsyncDisposable
 {
     private readonly Queue<IWorker> _ready = new();
 
+    /// <summary>Starts those that it does not start ahead.</summary>
+    public IWorkerStarter Starter { get; set; } = starter;
+
+    /// <summary>Has so many ready, those that are ready already among them.</summary>
     public void StartSome(int count)
     {
         try
         {
-            for (var worker = 0; worker < count; worker++)
+            while (_ready.Count < count)
             {
-                _ready.Enqueue(starter.Start());
+                _ready.Enqueue(Starter.Start());
             }
         }
         catch (WorkerException)
@@ -27,7 +32,7 @@ internal sealed class StartedAhead(IWorkerStarter starter) : IWorkerStarter, IAs
     {
         lock (_ready)
         {
-            return target == 0 && _ready.TryDequeue(out var worker) ? worker : starter.Start(target);
+            return target == 0 && _ready.TryDequeue(out var worker) ? worker : Starter.Start(target);
         }
     }
 

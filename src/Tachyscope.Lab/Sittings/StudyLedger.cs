@@ -16,6 +16,9 @@ internal sealed class StudyLedger(StudyDescription study, int targets, Func<Stud
 
     public List<CellDiagnosis> Diagnoses { get; } = [];
 
+    /// <summary>What rows answered; null where that is not kept.</summary>
+    public List<CellAnswer>? Answers { get; init; }
+
     /// <summary>What befell workers and cost no cell its figures.</summary>
     public List<WorkerIncident> Incidents { get; } = [];
 
@@ -99,6 +102,7 @@ internal sealed class StudyLedger(StudyDescription study, int targets, Func<Stud
         Observations = [.. Observations],
         Diagnoses = [.. Diagnoses],
         Incidents = [.. Incidents],
+        Answers = Answers is null ? null : [.. Answers],
         Note = _notes.Count == 0 ? null : string.Join("; ", _notes),
     };
 }

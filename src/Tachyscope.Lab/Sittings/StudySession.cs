@@ -22,7 +22,7 @@ internal sealed class StudySession(
 {
     private const int SittingsForTight = 5;
 
-    private readonly StudyLedger _ledger = new(study, met.Count, around.IsCellMeant);
+    private readonly StudyLedger _ledger = new(study, met.Count, around.IsCellMeant) { Answers = around.AreAnswersKept ? [] : null };
     private readonly StudySeats _seats = new(study, met);
     private readonly GuestInputs _inputs = new(study);
     private readonly double _start = record.Elapsed;
@@ -32,15 +32,15 @@ internal sealed class StudySession(
     private double Elapsed => record.Elapsed - _start;
 
     /// <param name="checking">A worker to compare answers in; disposed when that is done.</param>
+    /// <param name="ahead">Has workers ready; those that are not taken are disposed with it.</param>
     /// <param name="cancellation">Ends it early.</param>
-    public async Task MeasureAsync(IWorker? checking, CancellationToken cancellation)
+    public async Task MeasureAsync(IWorker? checking, StartedAhead ahead, CancellationToken cancellation)
     {
         patience.IsAnythingHeld = false;
         var allowed = forecast.SecondsFor(study);
         // What is to be looked at afterwards gets half of the time at most.
         var forSittings = allowed - Math.Min(allowed / 2 ?? 0, DiagnosisSession.EstimatedSeconds(study, plan, met.Count));
         Report(RunStage.Checking, 0, null);
-        await using var ahead = new StartedAhead(starter);
         var first = NewComparison(1, forSittings);
         if (!plan.IsApart)
         {
@@ -140,7 +140,11 @@ internal sealed class StudySession(
                 {
                     var check = new AnswerCheck(starter, study, _seats.Targets[target], plan.Seed, patience, target)
                     {
-                        Heard = met.Count > 1 ? answers.Hear : null,
+                        Heard = met.Count == 1 && !around.AreAnswersKept ? null : answer =>
+                        {
+                            answers.Hear(answer);
+                            _ledger.Answers?.Add(answer);
+                        },
                     };
                     var failures = await check.RunAsync(ready, _ledger.Out.Union(outside).ToHashSet(), cancellation);
                     _ledger.Failures.AddRange(failures);

@@ -11,6 +11,7 @@ namespace Tachyscope.Protocol;
 [JsonSerializable(typeof(InspectReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(CheckRequest))]
 [JsonSerializable(typeof(CheckReply), GenerationMode = Replies)]
+[JsonSerializable(typeof(AnswerDigest), GenerationMode = JsonSourceGenerationMode.Metadata)]
 [JsonSerializable(typeof(DiagnoseRequest))]
 [JsonSerializable(typeof(DiagnoseReply), GenerationMode = Replies)]
 [JsonSerializable(typeof(EffectsReply), GenerationMode = Replies)]

@@ -5,6 +5,7 @@ public sealed partial record CacheLevel;
 public sealed partial record CallRate;
 public sealed partial class CamelCaseEnumConverter<T>;
 public sealed partial record CalleeCode;
+public sealed partial record CellAnswer;
 public sealed partial record CellCode;
 public sealed partial record CellDescription;
 public sealed partial record CellDiagnosis;

@@ -21,6 +21,10 @@ sealed partial record StudyRecord
     /// <summary>What befell workers and cost no cell its figures.</summary>
     public IReadOnlyList<WorkerIncident> Incidents { get; init; } = [];
 
+    /// <summary>What its rows answered; null unless it is a share of a plan for several kinds of machine, whose answers are compared when
+    /// they are merged.</summary>
+    public IReadOnlyList<CellAnswer>? Answers { get; init; }
+
     /// <summary>Why sittings ended early although there was time; null when they did not.</summary>
     public string? Note { get; init; }
 }

@@ -31,15 +31,19 @@ internal static class RunCheck
 
         (string Path, string Fault)? Cell(string path, int variant, int input)
             => Index($"{path}.variant", variant, variants, "variants") ?? Index($"{path}.input", input, inputs, "inputs");
+        (string Path, string Fault)? Target(string path, int target) => Index($"{path}.target", target, targets, "targets");
         var faults = record.Failures.Select((failure, index) => Cell(Text($"{at}.failures[{index}]"), failure.Variant, failure.Input))
             .Concat(record.Observations.Select((seen, index) => Cell(Text($"{at}.observations[{index}]"), seen.Variant, seen.Input)))
             .Concat(record.Diagnoses.Select((found, index) => Cell(Text($"{at}.diagnoses[{index}]"), found.Variant, found.Input)))
-            .Concat(record.Failures.Select((failure, index) => Index(Text($"{at}.failures[{index}].target"), failure.Target, targets, "targets")))
-            .Concat(record.Observations.Select((seen, index) => Index(Text($"{at}.observations[{index}].target"), seen.Target, targets, "targets")))
-            .Concat(record.Diagnoses.Select((found, index) => Index(Text($"{at}.diagnoses[{index}].target"), found.Target, targets, "targets")))
+            .Concat((record.Answers ?? []).Select((answer, index)
+                => Cell(Text($"{at}.answers[{index}]"), answer.Variant, answer.Input)))
+            .Concat(record.Failures.Select((failure, index) => Target(Text($"{at}.failures[{index}]"), failure.Target)))
+            .Concat(record.Observations.Select((seen, index) => Target(Text($"{at}.observations[{index}]"), seen.Target)))
+            .Concat(record.Diagnoses.Select((found, index) => Target(Text($"{at}.diagnoses[{index}]"), found.Target)))
+            .Concat((record.Answers ?? []).Select((answer, index) => Target(Text($"{at}.answers[{index}]"), answer.Target)))
             .Concat(record.Sittings.SelectMany((sitting, index) => Faults(sitting, Text($"{at}.sittings[{index}]"), Cell)))
             .Concat(record.Sittings.Where(sitting => sitting is not null).SelectMany((sitting, index) => sitting.Cells.Where(own => own is not null)
-                .Select((own, number) => Index(Text($"{at}.sittings[{index}].cells[{number}].target"), own.Target, targets, "targets"))));
+                .Select((own, number) => Target(Text($"{at}.sittings[{index}].cells[{number}]"), own.Target))));
         foreach (var fault in faults.OfType<(string, string)>())
         {
             yield return fault;
