@@ -50,12 +50,9 @@ public sealed class Experiment
     {
         var started = _around.Clock.GetTimestamp();
         IWorker? met = null;
-        // One to be met, and one that gets ready for the first sitting meanwhile.
-        await using var ahead = new StartedAhead(_targets);
-        ahead.StartSome(_plan.IsApart || Targets.Count > 1 ? 1 : 2);
         try
         {
-            (met, var targets, var refusals) = await MeetAsync(ahead, cancellation);
+            (met, var targets, var refusals) = await MeetAsync(cancellation);
             // Building guests is not measuring.
             started += (long)(_patience.Building.TotalSeconds * _around.Clock.TimestampFrequency);
             var studies = StudyFilter.Choose(targets.All, _plan.Only);
@@ -75,8 +72,7 @@ public sealed class Experiment
 
             var first = met;
             met = null;
-            ahead.Starter = _starter;
-            var run = await MeasureAsync(first, ahead, targets, studies, started, cancellation);
+            var run = await MeasureAsync(first, targets, studies, started, cancellation);
             return new RunOutcome { Run = run, Aside = [.. aside, .. Unbegun(run, studies)] };
         }
         catch (OperationCanceledException) when (cancellation.IsCancellationRequested)
@@ -104,7 +100,7 @@ public sealed class Experiment
     {
         try
         {
-            var (met, targets, refusals) = await MeetAsync(_targets, cancellation);
+            var (met, targets, refusals) = await MeetAsync(cancellation);
             await met.DisposeAsync();
             return (StudyFilter.Choose(targets.All, _plan.Only), [.. refusals, .. Refusals.OfPatterns(targets.All, _plan.Only)]);
         }
@@ -138,8 +134,7 @@ public sealed class Experiment
            select $"only {targets.Targets[target].Target.Name} has {string.Join(", ", own)}";
 
     // The first target's worker is kept: whoever was met compares answers next.
-    private async Task<(IWorker First, MetTargets Targets, List<string> Refusals)> MeetAsync(
-        IWorkerStarter starter, CancellationToken cancellation)
+    private async Task<(IWorker First, MetTargets Targets, List<string> Refusals)> MeetAsync(CancellationToken cancellation)
     {
         IWorker? first = null;
         var (hellos, refusals) = (new List<HelloReply>(), new List<string>());
@@ -149,7 +144,7 @@ public sealed class Experiment
             for (var index = 0; index < Targets.Count; index++)
             {
                 var target = Targets[index].Target;
-                var (worker, hello) = await StartAsync(starter, index, cancellation);
+                var (worker, hello) = await StartAsync(index, cancellation);
                 try
                 {
                     var (studies, problems) = await MeetAsync(worker, hello, target, cancellation);
@@ -186,11 +181,11 @@ public sealed class Experiment
         }
     }
 
-    private async Task<(IWorker Worker, HelloReply Hello)> StartAsync(IWorkerStarter starter, int index, CancellationToken cancellation)
+    private async Task<(IWorker Worker, HelloReply Hello)> StartAsync(int index, CancellationToken cancellation)
     {
         try
         {
-            return await starter.StartReadyAsync(_patience, cancellation, index);
+            return await _starter.StartReadyAsync(_patience, cancellation, index);
         }
         catch (WorkerException exception) when (Targets.Count > 1)
         {
@@ -248,23 +243,19 @@ public sealed class Experiment
     }
 
     private async Task<Run> MeasureAsync(
-        IWorker met, StartedAhead ready, MetTargets targets, IReadOnlyList<StudyDescription> studies, long started,
-        CancellationToken cancellation)
+        IWorker met, MetTargets targets, IReadOnlyList<StudyDescription> studies, long started, CancellationToken cancellation)
     {
         var record = new RunRecorder(_plan, targets, _around);
         var forecast = new Forecast(studies, _plan, targets.AtOnce, targets.Count, _around.Clock, started);
-        // Whoever was met compares the answers of the first study, and who is ready is of its first sitting.
+        // Whoever was met compares the answers of the first study.
         IWorker? checking = met;
-        var ahead = ready;
         try
         {
             foreach (var study in studies.TakeWhile(_ => !_patience.HasRunOut))
             {
                 using var session = new StudySession(_starter, study, _plan, targets, _patience, _around, forecast, record);
                 (var worker, checking) = (checking, null);
-                await session.MeasureAsync(worker, ahead, cancellation);
-                await ahead.DisposeAsync();
-                ahead = new StartedAhead(_starter);
+                await session.MeasureAsync(worker, cancellation);
             }
 
             return record.End(RunState.Complete);
@@ -275,7 +266,6 @@ public sealed class Experiment
         }
         finally
         {
-            await ahead.DisposeAsync();
             if (checking is not null)
             {
                 await checking.DisposeAsync();

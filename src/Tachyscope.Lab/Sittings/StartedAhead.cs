@@ -2,23 +2,18 @@ using Tachyscope.Lab.Workers;
 
 namespace Tachyscope.Lab.Sittings;
 
-/// <summary>Starts workers before they are needed, while the first is met and answers are compared; later ones when they are asked
-/// for.</summary>
+/// <summary>Starts workers before they are needed, while answers are compared; later ones when they are asked for.</summary>
 internal sealed class StartedAhead(IWorkerStarter starter) : IWorkerStarter, IAsyncDisposable
 {
     private readonly Queue<IWorker> _ready = new();
 
-    /// <summary>Starts those that it does not start ahead.</summary>
-    public IWorkerStarter Starter { get; set; } = starter;
-
-    /// <summary>Has so many ready, those that are ready already among them.</summary>
     public void StartSome(int count)
     {
         try
         {
-            while (_ready.Count < count)
+            for (var worker = 0; worker < count; worker++)
             {
-                _ready.Enqueue(Starter.Start());
+                _ready.Enqueue(starter.Start());
             }
         }
         catch (WorkerException)
@@ -32,7 +27,7 @@ internal sealed class StartedAhead(IWorkerStarter starter) : IWorkerStarter, IAs
     {
         lock (_ready)
         {
-            return target == 0 && _ready.TryDequeue(out var worker) ? worker : Starter.Start(target);
+            return target == 0 && _ready.TryDequeue(out var worker) ? worker : starter.Start(target);
         }
     }
 

@@ -32,15 +32,15 @@ internal sealed class StudySession(
     private double Elapsed => record.Elapsed - _start;
 
     /// <param name="checking">A worker to compare answers in; disposed when that is done.</param>
-    /// <param name="ahead">Has workers ready; those that are not taken are disposed with it.</param>
     /// <param name="cancellation">Ends it early.</param>
-    public async Task MeasureAsync(IWorker? checking, StartedAhead ahead, CancellationToken cancellation)
+    public async Task MeasureAsync(IWorker? checking, CancellationToken cancellation)
     {
         patience.IsAnythingHeld = false;
         var allowed = forecast.SecondsFor(study);
         // What is to be looked at afterwards gets half of the time at most.
         var forSittings = allowed - Math.Min(allowed / 2 ?? 0, DiagnosisSession.EstimatedSeconds(study, plan, met.Count));
         Report(RunStage.Checking, 0, null);
+        await using var ahead = new StartedAhead(starter);
         var first = NewComparison(1, forSittings);
         if (!plan.IsApart)
         {
