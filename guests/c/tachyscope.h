@@ -499,6 +499,8 @@ static void tachyscope_write_reading_(FILE *out, int *is_first, int round, int p
 static void tachyscope_turn_(tachyscope_worker_ *worker, int index, int round, int place, int metronome, int readings, int quiet_gauge,
                              FILE *out, int *is_first, FILE *gauged, int *is_first_gauge) {
     const tachyscope_cell_ *cell = &worker->cells[index];
+    /* The first links after somebody else's turn are cold, and are thrown away. */
+    tachyscope_take_(tachyscope_metronome_, NULL, TACHYSCOPE_LINKS / 16);
     tachyscope_write_reading_(out, is_first, round, place, metronome, tachyscope_take_(tachyscope_metronome_, NULL, TACHYSCOPE_LINKS));
     if (cell->is_metronome) return;
     double per_call = cell->fastest > 0.1 ? cell->fastest : 0.1, length = per_call * (double)cell->per_reading;

@@ -560,6 +560,8 @@ type turnsTaken struct {
 // A turn: the metronome once, a few calls thrown away, then the readings, each between two gauges, until there are enough or three are
 // quiet.
 func (own *cell) turn(index, round, place int, taken *turnsTaken) {
+	// The first links after somebody else's turn are cold, and are thrown away.
+	take(metronome, nil, links/16, false)
 	beat := take(metronome, nil, links, false)
 	taken.readings = append(taken.readings, []interface{}{round, place, taken.metronome, links, beat.elapsed, nil})
 	if own.isMetronome || own.hasFailed {

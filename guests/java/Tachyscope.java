@@ -623,6 +623,8 @@ public final class Tachyscope {
             Cell cell = cells.get(index);
             int round = gauges.get(0).getAsInt();
             int place = gauges.get(1).getAsInt();
+            // The first links after somebody else's turn are cold, and are thrown away.
+            Tachyscope.take(null, LINKS / 16);
             Reading beat = Tachyscope.take(null, LINKS);
             readings.add(numbers(round, place, own, LINKS, beat.elapsed, beat.processor));
             if (cell.isMetronome || cell.hasFailed) {

@@ -266,6 +266,8 @@ class Worker {
   // A turn: the metronome once, a few calls thrown away, then the readings.
   turn(index, round, place, taken) {
     const cell = this.cells[index];
+    // The first links after somebody else's turn are cold, and are thrown away.
+    take(metronome, null, LINKS / 16);
     const beat = take(metronome, null, LINKS);
     taken.readings.push([round, place, taken.own, LINKS, beat.elapsed, null, null]);
     if (cell.isMetronome || cell.hasFailed) return;

@@ -15,16 +15,18 @@ public sealed class ChainFinderTests
     [InlineData(2, "vaddsd   xmm0, xmm0, xmm4", "vaddsd   xmm1, xmm1, xmm4", "vaddsd   xmm2, xmm2, xmm4", "dec      edx")]
     // From element to element of a list; what lies there is read on the side.
     [InlineData(4, "add      ecx, dword ptr [rax+0x10]", "mov      rax, gword ptr [rax+0x08]", "test     rax, rax")]
-    // A new product each round hangs on nothing but the count.
-    [InlineData(1, "imul     rax, rcx, 5", "inc      ecx", "cmp      ecx, edx")]
-    [InlineData(1, "xor      eax, eax", "imul     rax, rcx", "dec      edx")]
-    [InlineData(1, "vxorps   xmm0, xmm0, xmm0", "vaddsd   xmm0, xmm0, xmm1", "dec      edx")]
+    // A new product each round hangs on nothing but the count, whose steps take no time of their own.
+    [InlineData(0, "imul     rax, rcx, 5", "inc      ecx", "cmp      ecx, edx")]
+    [InlineData(0, "xor      eax, eax", "imul     rax, rcx", "dec      edx")]
+    [InlineData(0, "vxorps   xmm0, xmm0, xmm0", "vaddsd   xmm0, xmm0, xmm1", "lea      edx, [rdx-0x01]")]
+    [InlineData(1, "add      rax, rcx", "dec      edx")]
+    [InlineData(1, "lea      rax, [rax+rcx]", "dec      edx")]
     // Through a place in memory that stays the same, and one that moves on.
     [InlineData(3, "mov      rax, qword ptr [rbp-0x10]", "imul     rax, rcx", "mov      qword ptr [rbp-0x10], rax", "dec      edx")]
     [InlineData(1, "add      dword ptr [rbx+0x08], 3", "dec      edx")]
-    [InlineData(1, "mov      dword ptr [rbx+4*rdx+0x10], eax", "dec      edx")]
+    [InlineData(0, "mov      dword ptr [rbx+4*rdx+0x10], eax", "dec      edx")]
     // Both halves of what is divided come from the quotient before.
-    [InlineData(10, "cdq      ", "idiv     edx:eax, esi", "dec      ecx")]
+    [InlineData(7, "cdq      ", "idiv     edx:eax, esi", "dec      ecx")]
     // By flags: the smaller of two, chosen without a jump.
     [InlineData(2, "cmp      eax, dword ptr [rdi+4*rcx]", "cmovl    eax, esi", "dec      ecx")]
     public void A_round_waits_for_the_one_before_as_long_as_its_longest_chain_takes(double cycles, params string[] round)
@@ -78,14 +80,14 @@ public sealed class ChainFinderTests
     [InlineData("net8.0")]
     [InlineData("net9.0")]
     [InlineData("net10.0")]
-    public void Recorded_loops_wait_for_something_and_for_no_more_than_all_their_instructions(string runtime)
+    public void Recorded_loops_wait_for_no_more_than_all_their_instructions(string runtime)
     {
         var chains = Listings.Recorded(runtime).Where(listing => listing.Problem is null && listing.IsUnderstood)
             .Select(listing => (Listing: listing, Chain: ChainFinder.OfRound(new CodeTree(listing, []))))
             .Where(found => found.Chain is not null).ToList();
 
         Assert.NotEmpty(chains);
-        Assert.All(chains, found => Assert.InRange(found.Chain!.Cycles, 0.5, 9 * found.Listing.All.Count()));
+        Assert.All(chains, found => Assert.InRange(found.Chain!.Cycles, 0, 9 * found.Listing.All.Count()));
     }
 
     private static LeastChain? Of(params string[] round)

@@ -542,6 +542,8 @@ impl<Input> Worker<Input> {
             for (turn, cell) in list_of(round, "cells")?.iter().enumerate() {
                 let index = cell.as_u64().expect("it was looked at") as usize;
                 let place = first + turn as u64;
+                // The first links after somebody else's turn are cold, and are thrown away.
+                take(|| metronome(LINKS / 16));
                 let beat = take(|| metronome(LINKS));
                 readings.push(json!([round["round"], place, own, LINKS, beat.elapsed, beat.processor]));
                 if let Err(reason) = self.turn(index, &round["round"], place, (most, quiet), &mut readings, &mut gauges) {

@@ -76,7 +76,8 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
         var idle = study is null ? null : names.FirstOrDefault(name => !study.Variants.Any(row => IsMeant(row, name)));
         problem = chosen.Count == 0 ? $"there is no study \"{pattern}\", but {Quoted(known.Select(other => other.Name))}; name one of them."
             : study is null ? $"\"{pattern}\" stands for {Quoted(chosen.Select(other => other.Name))}; name one of them."
-            : idle is not null ? $"study \"{study.Name}\" has no variant \"{idle}\", but {Quoted(study.Variants.Select(row => row.Name))}; name these."
+            : idle is not null
+                ? $"study \"{study.Name}\" has no variant \"{idle}\", but {Quoted(study.Variants.Select(row => row.Name))}; name these."
             : null;
         return problem is null ? study : null;
     }
@@ -97,8 +98,8 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     {
         if (_methods.Count == 0)
         {
-            return ([], "it is compiled ahead of time, where nothing leads from a variant to its code; name a target that a runtime compiles "
-                + "before it, such as --target net10.0 --target net10.0,aot.");
+            return ([], "it is compiled ahead of time, where nothing leads from a variant to its code; name a target that a runtime "
+                + "compiles before it, such as --target net10.0 --target net10.0,aot.");
         }
 
         var (native, problem) = await NativeProgram.OpenAsync(program, cancellation);
@@ -138,7 +139,7 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
 
             codes.Add(problem is not null ? code with { Problem = problem }
                 : new ListingSet(listings).Follow(listings[0], Depth) is var tree && tree.Listing.IsUnderstood
-                    ? code with { Operation = symbol, Tree = tree, Facts = FactFinder.Of(tree) }
+                    ? code with { Operation = symbol, Tree = tree, Facts = FactFinder.Of(tree), Chain = ChainFinder.OfRound(tree) }
                 : code with { Operation = symbol, Tree = tree, Problem = tree.Listing.Problem });
         }
 

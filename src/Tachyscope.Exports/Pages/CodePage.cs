@@ -1,4 +1,3 @@
-using System.Globalization;
 using Tachyscope.Reports.Codes;
 using static Tachyscope.Exports.Pages.Markup;
 
@@ -53,8 +52,8 @@ internal static class CodePage
     private static string Table(CodeText text)
     {
         var head = text.Right is null ? "" : $"<thead><tr><th>{Html(text.Left)}</th><th></th><th>{Html(text.Right)}</th></tr></thead>";
-        return string.Create(CultureInfo.InvariantCulture,
-            $"<table class=\"code\">{head}<tbody>{string.Concat(text.Rows.Select(row => Row(row, text.Right is not null)))}</tbody></table>");
+        var rows = string.Concat(text.Rows.Select(row => Row(row, text.Right is not null)));
+        return $"<table class=\"code\">{head}<tbody>{rows}</tbody></table>";
     }
 
     private static string Row(CodeRow row, bool isPair)

@@ -108,7 +108,8 @@ internal sealed class PageExport
             Number(isTimed ? cell.AllocatedBytesPerCall : double.NaN, isTimed ? Html(Quantity.Bytes(cell.AllocatedBytesPerCall)) : ""),
             $"<td class=\"{Class(row.Verdict)}\">{Html(row.Verdict)}</td>", Long(string.Join(", ", CsvExport.Caveats(row))),
         ];
-        Line($"<tr data-study=\"{Html(row.Study.Study.Name)}\" data-input=\"{Html(row.Input.Input.Label)}\" data-target=\"{Html(row.Target)}\">");
+        Line($"<tr data-study=\"{Html(row.Study.Study.Name)}\" data-input=\"{Html(row.Input.Input.Label)}\"");
+        Line($"  data-target=\"{Html(row.Target)}\">");
         Line($"{string.Concat(cells)}</tr>");
     }
 
@@ -192,7 +193,8 @@ internal sealed class PageExport
         if (report.Caveats.Count > 0)
         {
             var names = string.Join(", ", report.Caveats.Select(caveat => caveat.Name));
-            Line($"<details><summary>{report.Caveats.Count} {(report.Caveats.Count == 1 ? "caveat" : "caveats")}: {Html(names)}</summary><ul>");
+            var count = $"{report.Caveats.Count} {(report.Caveats.Count == 1 ? "caveat" : "caveats")}";
+            Line($"<details><summary>{count}: {Html(names)}</summary><ul>");
             foreach (var caveat in report.Caveats)
             {
                 var subject = caveat.Subject is null ? "" : $"– {caveat.Subject}: ";
@@ -206,8 +208,8 @@ internal sealed class PageExport
     private void WriteReading()
     {
         Line("<section aria-labelledby=\"how\"><h2 id=\"how\">How to read it</h2><p>Times are those of a typical call after warming up.");
-        Line("A factor says by what the baseline's time is divided (÷, faster) or multiplied (×, slower); what stands behind it is the reach");
-        Line("of its interval, within which the truth lies with the stated confidence. “Same” is within the smallest difference that");
+        Line("A factor says by what the baseline's time is divided (÷, faster) or multiplied (×, slower); what stands behind it is the");
+        Line("reach of its interval, within which the truth lies with the stated confidence. “Same” is within the smallest difference that");
         Line("matters, “unclear” is what this run cannot decide.</p></section>");
     }
 
@@ -232,7 +234,8 @@ internal sealed class PageExport
         }
         else
         {
-            Line("<p>There are too many readings to be in a page; <code>tachyscope report RUN --out readings.parquet</code> writes them.</p>");
+            Line("<p>There are too many readings to be in a page;");
+            Line("<code>tachyscope report RUN --out readings.parquet</code> writes them.</p>");
         }
 
         Line("</footer>");

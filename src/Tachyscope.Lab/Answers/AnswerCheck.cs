@@ -23,7 +23,8 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
     /// <param name="ready">A worker to begin with; disposed in the end.</param>
     /// <param name="excluded">Cells that take no part.</param>
     /// <param name="cancellation">Ends the check early.</param>
-    public async Task<List<CellFailure>> RunAsync(IWorker? ready, IReadOnlySet<(int Variant, int Input, int Target)> excluded, CancellationToken cancellation)
+    public async Task<List<CellFailure>> RunAsync(
+        IWorker? ready, IReadOnlySet<(int Variant, int Input, int Target)> excluded, CancellationToken cancellation)
     {
         var failures = new List<CellFailure>();
         var worker = ready ?? (await starter.StartReadyAsync(patience, cancellation, target)).Worker;
@@ -51,7 +52,8 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
                     // No other variant gets an input that cannot be made.
                     if (lost?.Where.Place == WorkerPlace.Input)
                     {
-                        failures.AddRange(OnInput(input).Where(other => other != variant).Select(other => failure! with { Variant = other }));
+                        failures.AddRange(OnInput(input).Where(other => other != variant)
+                            .Select(other => failure! with { Variant = other }));
                     }
 
                     if (lost is not null && !patience.HasRunOut)
@@ -78,11 +80,13 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
         var ofKinds = failures.Where(failure => study.Inputs[failure.Input].Weight is not null).DistinctBy(failure => failure.Variant);
         return [.. from mix in mixes
                    from failure in ofKinds
-                   select failure with { Input = mix, Reason = $"{failure.Reason}, on {study.Inputs[failure.Input].Label}", LastLines = [] }];
+                   let reason = $"{failure.Reason}, on {study.Inputs[failure.Input].Label}"
+                   select failure with { Input = mix, Reason = reason, LastLines = [] }];
     }
 
     private IEnumerable<int> BaselineFirst()
-        => Enumerable.Range(0, study.Variants.Count).OrderBy(variant => study.Variants[variant].IsBaseline && study.Variants[variant].Part != VariantPart.Prepare ? 0 : 1);
+        => Enumerable.Range(0, study.Variants.Count)
+            .OrderBy(variant => study.Variants[variant] is { IsBaseline: true, Part: not VariantPart.Prepare } ? 0 : 1);
 
     private async Task<(CellFailure? Failure, WorkerException? Lost)> CheckAsync(
         IWorker worker, int variant, int input, int reference, CancellationToken cancellation)

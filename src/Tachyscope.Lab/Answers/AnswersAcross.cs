@@ -54,7 +54,8 @@ internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string
                 Input = cell.Input,
                 Target = cell.Target,
                 Kind = ObservationKind.NotComparedAcross,
-                Evidence = expected is null || answer is null ? $"its answer was not told by {names[expected is null ? target : cell.Target]}"
+                Evidence = expected is null || answer is null
+                    ? $"its answer was not told by {names[expected is null ? target : cell.Target]}"
                     : study.Tolerance is null ? $"it answers {answer.Text} where it answers {expected.Text} on {names[target]}, and the "
                         + "study's own rule holds within one process only"
                     : $"its answer on {names[target]} cannot be written down in full",

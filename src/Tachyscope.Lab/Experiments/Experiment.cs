@@ -35,7 +35,8 @@ public sealed class Experiment
         _patience = new Patience(plan);
     }
 
-    /// <summary>The targets that the starter starts workers on, the one others are compared with first; one without a name by default.</summary>
+    /// <summary>The targets that the starter starts workers on, the one others are compared with first; one without a name by
+    /// default.</summary>
     public IReadOnlyList<PreparedTarget> Targets { get; init; } = [new(new Target { Name = "" }, null, [])];
 
     /// <summary>Builds guests; null when there is nobody who could, so that they are not measured.</summary>
@@ -60,8 +61,10 @@ public sealed class Experiment
             string[] aside = IsOnlyCommonMeasured ? [.. Aside(targets, studies)] : [];
             if (IsOnlyCommonMeasured)
             {
-                var common = studies.Where(study => Enumerable.Range(0, targets.Count).All(target => targets.Has(study.Name, target))).ToList();
-                refusals.AddRange(common.Count == 0 && studies.Count > 0 ? [$"no study is on both sides: {string.Join("; ", aside)}."] : []);
+                var common = studies.Where(study => Enumerable.Range(0, targets.Count).All(target => targets.Has(study.Name, target)))
+                    .ToList();
+                refusals.AddRange(common.Count == 0 && studies.Count > 0
+                    ? [$"no study is on both sides: {string.Join("; ", aside)}."] : []);
                 studies = common;
             }
 

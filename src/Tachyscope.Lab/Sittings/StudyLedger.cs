@@ -23,7 +23,8 @@ internal sealed class StudyLedger(StudyDescription study, int targets, Func<Stud
     public List<WorkerIncident> Incidents { get; } = [];
 
     /// <summary>Cells that take no part any more; a baseline may have failed as its twin as well.</summary>
-    public HashSet<(int Variant, int Input, int Target)> Failed => [.. Failures.Select(failure => (failure.Variant, failure.Input, failure.Target))];
+    public HashSet<(int Variant, int Input, int Target)> Failed
+        => [.. Failures.Select(failure => (failure.Variant, failure.Input, failure.Target))];
 
     /// <summary>Cells that take no part: they failed, nobody asks for them, or a guest is the same whatever the target.</summary>
     public IReadOnlySet<(int Variant, int Input, int Target)> Out
@@ -46,7 +47,8 @@ internal sealed class StudyLedger(StudyDescription study, int targets, Func<Stud
         }
     }
 
-    /// <summary>Notes that a worker was ended from outside and replaced; false, and nothing noted, when its cell has seen that before.</summary>
+    /// <summary>Notes that a worker was ended from outside and replaced; false, and nothing noted, when its cell has seen that
+    /// before.</summary>
     public bool Replace(LostWorker lost)
     {
         var at = lost.Cell is { } cell
@@ -91,7 +93,8 @@ internal sealed class StudyLedger(StudyDescription study, int targets, Func<Stud
                 ? $"could not be set up: the factory of input \"{study.Inputs[input].Label}\" {exception.Message}"
             : $"its worker {exception.Message} while no operation was called";
         var failed = Failed;
-        Failures.AddRange(Cells.Where(cell => !failed.Contains(cell)).Select(cell => exception.ToFailure(cell.Variant, cell.Input, cell.Target, reason)));
+        Failures.AddRange(Cells.Where(cell => !failed.Contains(cell))
+            .Select(cell => exception.ToFailure(cell.Variant, cell.Input, cell.Target, reason)));
     }
 
     public StudyRecord Snapshot() => new()

@@ -90,8 +90,8 @@ public static class CodeReporter
     private static string Words(CodeRelation relation) => relation switch
     {
         CodeRelation.Same => "the same machine code, as far as its calls were followed",
-        CodeRelation.SameIl => "the same IL and other machine code, so that the change is in the runtime's compiler, or in what of the runtime is "
-            + "called",
+        CodeRelation.SameIl => "the same IL and other machine code, so that the change is in the runtime's compiler, or in what of the "
+            + "runtime is called",
         _ => "other IL, so that the change begins with the C# compiler, or with the source",
     };
 
@@ -136,6 +136,10 @@ public static class CodeReporter
             : same.First() with { Name = same.Key.Variant })];
 
     private static string Statement(string study, VariantCode code)
-        => $"{study} · {CodeTexts.Label(code)}: {string.Join(", ", s_counts.Where(row => row.Count(code.Facts!) != 0).Select(row => $"{row.What} {Quantity.Count(row.Count(code.Facts!))}")
-            .Concat(Words([code]).Where(row => row.Figures[0] != Quantity.Absent).Select(row => $"{row.Name}: {row.Figures[0]}")))}";
+    {
+        var counts = s_counts.Where(row => row.Count(code.Facts!) != 0)
+            .Select(row => $"{row.What} {Quantity.Count(row.Count(code.Facts!))}");
+        var words = Words([code]).Where(row => row.Figures[0] != Quantity.Absent).Select(row => $"{row.Name}: {row.Figures[0]}");
+        return $"{study} · {CodeTexts.Label(code)}: {string.Join(", ", counts.Concat(words))}";
+    }
 }

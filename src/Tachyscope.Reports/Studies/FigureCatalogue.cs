@@ -17,7 +17,10 @@ internal static class FigureCatalogue
 
     public static IReadOnlyList<Figure> All { get; } =
     [
-        new("place", "place", _ => true, cell => cell.Place is { } place ? place.First == place.Last ? Whole(place.First) : $"{Whole(place.First)}–{Whole(place.Last)}" : "") { Rank = 3 },
+        new("place", "place", _ => true,
+            cell => cell.Place is not { } place ? ""
+                : place.First == place.Last ? Whole(place.First)
+                : $"{Whole(place.First)}–{Whole(place.Last)}") { Rank = 3 },
         new("time", "time per call", _ => true,
             cell => cell.Failure is not null
                 ? "not timed"
@@ -36,7 +39,8 @@ internal static class FigureCatalogue
             cell => cell.Contrast is { } contrast
                 ? Quantity.Known(contrast.SavedNanosecondsPerCall, Quantity.Saved)
                 : "") { Rank = 5, IsOfContrast = true },
-        new("bytes", "bytes/call", _ => true, cell => cell.Failure is null ? Quantity.Bytes(cell.AllocatedBytesPerCall) : "") { Rank = 1, ShortHeading = "bytes" },
+        new("bytes", "bytes/call", _ => true,
+            cell => cell.Failure is null ? Quantity.Bytes(cell.AllocatedBytesPerCall) : "") { Rank = 1, ShortHeading = "bytes" },
         new("peak-memory", "peak memory", _ => true, cell
             => cell.PeakMemoryBytes is { } bytes ? Quantity.Size(bytes) : "") { Rank = 1, ShortHeading = "memory" },
         new("verdict", "verdict", _ => true, _ => "") { Rank = 0, Kind = ColumnKind.Verdict },
@@ -60,8 +64,10 @@ internal static class FigureCatalogue
         new("items", "items/s", cell => Rate(cell, "items") is not null, cell => RateText(cell, "items", "")),
         new("bytes-rate", "bytes/s", cell => Rate(cell, "bytes") is not null, cell => RateText(cell, "bytes", "B")),
         new("operations", "operations/s", cell => Rate(cell, "operations") is not null, cell => RateText(cell, "operations", "")),
-        new("by-kinds", "by its kinds", cell => cell.WeightedNanosecondsPerCall is not null, cell => cell.WeightedNanosecondsPerCall is { } time ? Quantity.Time(time) : ""),
-        new("kept", "kept in memory", cell => cell.RetainedBytes is not null, cell => cell.RetainedBytes is { } bytes ? Quantity.Bytes(bytes) : ""),
+        new("by-kinds", "by its kinds", cell => cell.WeightedNanosecondsPerCall is not null,
+            cell => cell.WeightedNanosecondsPerCall is { } time ? Quantity.Time(time) : ""),
+        new("kept", "kept in memory", cell => cell.RetainedBytes is not null,
+            cell => cell.RetainedBytes is { } bytes ? Quantity.Bytes(bytes) : ""),
         new("exceptions", "exceptions/call", cell => cell.ExceptionsPerCall > 0,
             cell => NoneOr(cell.ExceptionsPerCall, count => Quantity.Small(count))),
         new("locks", "locks met taken/million calls", cell => cell.LockContentionsPerCall > 0,
@@ -70,8 +76,10 @@ internal static class FigureCatalogue
         new("paid", "collections paid", IsPauseTelling, cell => cell.PaidNanosecondsPerCall is { } paid ? Quantity.Time(paid) : ""),
         new("paid-factor", "factor, collections paid", cell => IsPauseTelling(cell) && cell.Contrast?.PaidTimeRatio is not null,
             cell => cell.Contrast?.PaidTimeRatio is { } ratio ? Quantity.Factor(ratio) : ""),
-        new("pause", "pause/call", cell => cell.Collections?.PauseNanosecondsPerCall > 0, cell => NoneOr(cell.Collections?.PauseNanosecondsPerCall ?? 0, Quantity.Time)),
-        new("held-readings", "readings the collector was kept out of", cell => cell.Collections?.HeldShare is not null, cell => cell.Collections?.HeldShare is { } share ? Quantity.Percent(share) : ""),
+        new("pause", "pause/call", cell => cell.Collections?.PauseNanosecondsPerCall > 0,
+            cell => NoneOr(cell.Collections?.PauseNanosecondsPerCall ?? 0, Quantity.Time)),
+        new("held-readings", "readings the collector was kept out of", cell => cell.Collections?.HeldShare is not null,
+            cell => cell.Collections?.HeldShare is { } share ? Quantity.Percent(share) : ""),
         new("instructions", "instructions/call", cell => cell.Counters?.InstructionsPerCall is not null,
             cell => Count(cell.Counters?.InstructionsPerCall)),
         new("per-cycle", "instructions/cycle", cell => cell.Counters is { InstructionsPerCall: not null, CyclesPerCall: > 0 },
@@ -80,16 +88,21 @@ internal static class FigureCatalogue
             cell => Count(cell.Counters?.BranchesMissedPerCall)),
         new("cache-misses", "cache misses/call", cell => cell.Counters?.CacheMissesPerCall is not null,
             cell => Count(cell.Counters?.CacheMissesPerCall)),
-        new("cold-call", "cold call", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? Quantity.Time(warm.ColdCallNanoseconds) : ""),
+        new("cold-call", "cold call", IsWatchedFromCold,
+            cell => cell.WarmUp is { } warm ? Quantity.Time(warm.ColdCallNanoseconds) : ""),
         new("first-call", "first call", _ => false, cell => Quantity.Time(cell.WarmUp?.FirstCallNanoseconds ?? double.NaN)),
-        new("fast-after", "fast after", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, UntilFastText),
+        new("fast-after", "fast after", IsWatchedFromCold, UntilFastText),
         new("code", "code", cell => cell.WarmUp is { CodeVersions.Count: > 0 }, CodeText),
-        new("last-compiled", "last compiled", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => After(cell.WarmUp?.LastCompiledMilliseconds)),
-        new("bytes-changed", "bytes last changed", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => After(cell.WarmUp?.BytesChangedMilliseconds)),
-        new("settled", "settled after", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? double.IsNaN(warm.SettledMilliseconds) ? "never" : After(warm.SettledMilliseconds) : ""),
+        new("last-compiled", "last compiled", IsWatchedFromCold, cell => After(cell.WarmUp?.LastCompiledMilliseconds)),
+        new("bytes-changed", "bytes last changed", IsWatchedFromCold, cell => After(cell.WarmUp?.BytesChangedMilliseconds)),
+        new("settled", "settled after", IsWatchedFromCold,
+            cell => cell.WarmUp is not { } warm ? ""
+                : double.IsNaN(warm.SettledMilliseconds) ? "never"
+                : After(warm.SettledMilliseconds)),
         new("reads-writes", "reads and writes/call", cell => cell.ReadsAndWritesPerCall >= LeastReadsAndWrites,
             cell => double.IsNaN(cell.ReadsAndWritesPerCall) ? "" : NoneOr(cell.ReadsAndWritesPerCall, count => Quantity.Small(count))),
-        new("bytes-before", "bytes/call before", cell => cell.WarmUp is { ColdCallNanoseconds: > 0 }, cell => cell.WarmUp is { } warm ? Quantity.Bytes(warm.AllocatedBytesPerCallBefore) : ""),
+        new("bytes-before", "bytes/call before", IsWatchedFromCold,
+            cell => cell.WarmUp is { } warm ? Quantity.Bytes(warm.AllocatedBytesPerCallBefore) : ""),
         new("shared", "while the core is shared", IsSharingTelling,
             cell => IsSharingTelling(cell) ? Quantity.Factor(cell.SharedTimeRatio!.Value) : ""),
         new("round-spread", "spread of rounds", _ => false, cell => Deviation(cell.Spread.RoundShare)),
@@ -114,11 +127,16 @@ internal static class FigureCatalogue
                 && double.IsFinite(held.ShareRemaining) ? Quantity.Percent(held.ShareRemaining)
             : "no clear difference";
 
-    private static string After(double? milliseconds) => milliseconds is { } known && !double.IsNaN(known) ? Quantity.Time(known * 1e6) : None;
+    private static string After(double? milliseconds)
+        => milliseconds is { } known && !double.IsNaN(known) ? Quantity.Time(known * 1e6) : None;
+
+    // The way to full speed stands where it was asked for: who asks has first calls made in fresh processes.
+    private static bool IsWatchedFromCold(CellFindings cell) => cell.WarmUp is { ColdCallNanoseconds: > 0 };
 
     private static string CodeText(CellFindings cell)
         => cell.WarmUp is { CodeVersions: { Count: > 0 } versions }
-            ? $"{Word(versions[^1].Tier)} after {Quantity.Time(versions[^1].Milliseconds * 1e6)}{(versions.Count > 1 ? $", version {Whole(versions.Count)}" : "")}"
+            ? $"{Word(versions[^1].Tier)} after {Quantity.Time(versions[^1].Milliseconds * 1e6)}"
+                + (versions.Count > 1 ? $", version {Whole(versions.Count)}" : "")
             : "";
 
     private static string Word(CodeTier tier) => tier switch
@@ -136,7 +154,8 @@ internal static class FigureCatalogue
 
     private static bool IsProcessorTimeTelling(CellFindings cell)
         => cell.Signals.IsMostlyWaiting
-            || (cell.Loop.Path == CallPath.Awaited && Math.Abs(cell.ProcessorNanosecondsPerCall - cell.NanosecondsPerCall.Estimate) > TellingShare * cell.NanosecondsPerCall.Estimate);
+            || (cell.Loop.Path == CallPath.Awaited && Math.Abs(cell.ProcessorNanosecondsPerCall - cell.NanosecondsPerCall.Estimate)
+                > TellingShare * cell.NanosecondsPerCall.Estimate);
 
     // Where what collections take changes the time by more than its interval.
     private static bool IsPauseTelling(CellFindings cell)

@@ -10,8 +10,10 @@ internal static class RunCheck
     /// <summary>The first fault: where, and what; null when there is none.</summary>
     public static (string Path, string Fault)? Find(Run run)
         => run.Plan.MarginShare is not (> 0 and < 1) ? ("$.plan.marginShare", Text($"{run.Plan.MarginShare} is no share between 0 and 1"))
-            : !run.ReadingColumns.SequenceEqual(ReadingColumns.Names) ? ("$.readingColumns", $"the columns are not {string.Join(", ", ReadingColumns.Names)}")
-            : run.Studies.SelectMany((study, index) => Faults(study, Text($"$.studies[{index}]"), Math.Max(1, run.Targets.Count))).Select(fault => ((string, string)?)fault).FirstOrDefault();
+            : !run.ReadingColumns.SequenceEqual(ReadingColumns.Names)
+                ? ("$.readingColumns", $"the columns are not {string.Join(", ", ReadingColumns.Names)}")
+            : run.Studies.SelectMany((study, index) => Faults(study, Text($"$.studies[{index}]"), Math.Max(1, run.Targets.Count)))
+                .Select(fault => ((string, string)?)fault).FirstOrDefault();
 
     private static IEnumerable<(string Path, string Fault)> Faults(StudyRecord? record, string at, int targets)
     {
@@ -42,15 +44,16 @@ internal static class RunCheck
             .Concat(record.Diagnoses.Select((found, index) => Target(Text($"{at}.diagnoses[{index}]"), found.Target)))
             .Concat((record.Answers ?? []).Select((answer, index) => Target(Text($"{at}.answers[{index}]"), answer.Target)))
             .Concat(record.Sittings.SelectMany((sitting, index) => Faults(sitting, Text($"{at}.sittings[{index}]"), Cell)))
-            .Concat(record.Sittings.Where(sitting => sitting is not null).SelectMany((sitting, index) => sitting.Cells.Where(own => own is not null)
-                .Select((own, number) => Target(Text($"{at}.sittings[{index}].cells[{number}]"), own.Target))));
+            .Concat(record.Sittings.Where(sitting => sitting is not null).SelectMany((sitting, index) => sitting.Cells
+                .Where(own => own is not null).Select((own, number) => Target(Text($"{at}.sittings[{index}].cells[{number}]"), own.Target))));
         foreach (var fault in faults.OfType<(string, string)>())
         {
             yield return fault;
         }
     }
 
-    private static IEnumerable<(string Path, string Fault)?> Faults(SittingRecord? sitting, string at, Func<string, int, int, (string Path, string Fault)?> cell)
+    private static IEnumerable<(string Path, string Fault)?> Faults(
+        SittingRecord? sitting, string at, Func<string, int, int, (string Path, string Fault)?> cell)
     {
         if (sitting is null)
         {
@@ -65,7 +68,9 @@ internal static class RunCheck
             && (sitting.EndedSeconds >= sitting.BeganSeconds || sitting.Rounds == 0);
         (string, string)? times = areTimesSound ? null : ($"{at}.beganSeconds", "its times are below 0, or it ended before it began");
         var cells = sitting.Cells.Count;
-        return sitting.Cells.Select((own, index) => own is null ? (Text($"{at}.cells[{index}]"), "there is nothing where a cell should be") : cell(Text($"{at}.cells[{index}]"), own.Variant, own.Input))
+        return sitting.Cells.Select((own, index) => own is null
+                ? (Text($"{at}.cells[{index}]"), "there is nothing where a cell should be")
+                : cell(Text($"{at}.cells[{index}]"), own.Variant, own.Input))
             .Append(rounds)
             .Append(times)
             .Concat(sitting.WarmUps.Select((warm, index) => Fault(warm, Text($"{at}.warmUps[{index}]"), cells)))

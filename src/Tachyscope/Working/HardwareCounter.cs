@@ -34,7 +34,10 @@ internal sealed unsafe class HardwareCounter : IDisposable
         }
 
         var (type, config) = ((ulong)kind >> 32, (uint)kind);
-        var wish = new Wish { Type = (uint)type, Size = (uint)sizeof(Wish), Config = config, ReadFormat = TimesToo, Flags = OutsideTheSystem };
+        var wish = new Wish
+        {
+            Type = (uint)type, Size = (uint)sizeof(Wish), Config = config, ReadFormat = TimesToo, Flags = OutsideTheSystem,
+        };
         var descriptor = syscall(call, &wish, 0, -1, -1, 0);
         var error = Marshal.GetLastPInvokeError();
         absence = descriptor >= 0 ? null : error switch
@@ -47,7 +50,8 @@ internal sealed unsafe class HardwareCounter : IDisposable
         return descriptor < 0 ? null : new HardwareCounter((int)descriptor);
     }
 
-    /// <summary>How much was counted since it began; null when it shared its place with another and was not counting all the time.</summary>
+    /// <summary>How much was counted since it began; null when it shared its place with another and was not counting all the
+    /// time.</summary>
     public long? Read()
     {
         var told = default(Told);
