@@ -10,9 +10,9 @@ internal static class LampReaches
     }
 
     public static Study Study => Tachyscope.Study.Of("add up reaches").Inputs("lamps", [1_000], Quay.Of)
-        .Baseline("of a class", quay => quay.SumOfLanterns())
-        .Variant("of an interface, one class", quay => quay.SumOfOneKind())
-        .Variant("of an interface, five classes", quay => quay.SumOfFiveKinds());
+        .Baseline("by class", quay => quay.SumOfLanterns())
+        .Variant("by interface, one class", quay => quay.SumOfOneKind())
+        .Variant("by interface, five classes", quay => quay.SumOfFiveKinds());
 
     private sealed record Lantern(int Reach) : ILamp;
 

@@ -6,8 +6,8 @@ internal static class WatchBell
     private const int Watch = 8;
 
     public static Study Study => Tachyscope.Study.Of("ring the watch bell").Input("half past five", () => 11)
-        .Baseline("of any half hour", Strokes)
-        .Variant("of this one", _ => Strokes(11));
+        .Baseline("any half hour", Strokes)
+        .Variant("this one alone", _ => Strokes(11));
 
     // One stroke more every half hour, and eight at the end of a watch.
     private static int Strokes(int halfHours)
