@@ -159,12 +159,18 @@ public sealed class ShareTests : IDisposable
         var merged = Merged(Answering("large", seven, eight), Answering("small", seven, seven));
         var untold = Merged(Answering("large", seven, null), Answering("small", seven, seven));
         var alone = Merged(Answering("large", seven, eight));
+        var knownToFail = new CellFailure { Variant = 1, Input = 0, Kind = CellFailureKind.Threw, Reason = "threw" };
+        var failed = Merged(Answering("large", seven, eight) is var large ? large with
+        {
+            Run = large.Run with { Studies = [large.Run.Studies[0] with { Failures = [knownToFail] }] },
+        } : large, Answering("small", seven, seven));
 
         Assert.Equal((1, 0, 1, CellFailureKind.Disagrees, "answers 8 where it answers 7 on small"), Assert.Single(merged.Failures
             .Select(failure => (failure.Variant, failure.Input, failure.Target, failure.Kind, failure.Reason))));
         Assert.Equal((1, "its answer was not told by large"),
             Assert.Single(untold.Observations.Select(seen => (seen.Target, seen.Evidence))));
         Assert.Empty(alone.Failures);
+        Assert.Equal([knownToFail with { Target = 1 }], failed.Failures);
         Assert.All([merged, untold, alone], study => Assert.Null(study.Answers));
     }
 

@@ -195,12 +195,14 @@ public sealed record ShareMerge
         }
 
         // Those on several targets of one kind were told when they were measured.
-        bool IsNew(int target) => kinds.Length > 1 && target >= each;
+        var failed = joined.Failures.Select(failure => (failure.Variant, failure.Input, failure.Target)).ToHashSet();
+        bool IsNew(int variant, int input, int target)
+            => kinds.Length > 1 && target >= each && !failed.Contains((variant, input, target));
         return joined with
         {
             Answers = null,
-            Failures = [.. joined.Failures, .. across.Failures.Where(failure => IsNew(failure.Target))],
-            Observations = [.. joined.Observations, .. across.Observations.Where(seen => IsNew(seen.Target))],
+            Failures = [.. joined.Failures, .. across.Failures.Where(failure => IsNew(failure.Variant, failure.Input, failure.Target))],
+            Observations = [.. joined.Observations, .. across.Observations.Where(seen => IsNew(seen.Variant, seen.Input, seen.Target))],
         };
     }
 
