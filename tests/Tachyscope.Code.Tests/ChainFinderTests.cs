@@ -21,6 +21,7 @@ public sealed class ChainFinderTests
     [InlineData(0, "vxorps   xmm0, xmm0, xmm0", "vaddsd   xmm0, xmm0, xmm1", "lea      edx, [rdx-0x01]")]
     [InlineData(1, "add      rax, rcx", "dec      edx")]
     [InlineData(1, "lea      rax, [rax+rcx]", "dec      edx")]
+    [InlineData(2, "popcnt   rax, rax", "add      rax, rcx", "dec      edx")]
     // Through a place in memory that stays the same, and one that moves on.
     [InlineData(3, "mov      rax, qword ptr [rbp-0x10]", "imul     rax, rcx", "mov      qword ptr [rbp-0x10], rax", "dec      edx")]
     [InlineData(1, "add      dword ptr [rbx+0x08], 3", "dec      edx")]

@@ -22,9 +22,9 @@ public sealed class HardwareCounterTests
             pages[place] = 1;
         }
 
-        // A huge page may be one for all.
-        Assert.InRange(counter.Read()!.Value - before!.Value, 1, pages.Length);
+        // A huge page may be one for all; and nothing is told where the counter had to share its place.
         Assert.Null(absence);
+        Assert.InRange(counter.Read() - before ?? 1, 1, pages.Length);
     }
 
     [Fact]
@@ -43,6 +43,6 @@ public sealed class HardwareCounterTests
             sum += step ^ sum;
         }
 
-        Assert.True(sum != 1 && counter.Read() - before >= 100_000);
+        Assert.True(sum != 1 && counter.Read() - before is null or >= 100_000);
     }
 }

@@ -4,9 +4,9 @@ namespace Tachyscope.Code.Facts;
 
 /// <summary>
 /// The least number of cycles that one round of a loop has to wait for the round before: the longest chain of results that hang on one
-/// another from round to round, however many instructions a processor carries out at once. It is a bound from below: latencies are the
-/// shortest of current x64 processors, and what passes through memory is taken to be there at once (Hennessy, Patterson: Computer
-/// Architecture, 3.1 and 3.2).
+/// another from round to round, however many instructions a processor carries out at once. It is a bound from below: latencies are no
+/// longer than those published of current x64 processors, and what passes through memory is taken to be there at once (Hennessy,
+/// Patterson: Computer Architecture, 3.1 and 3.2).
 /// </summary>
 public static class ChainFinder
 {

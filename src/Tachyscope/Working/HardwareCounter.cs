@@ -55,8 +55,7 @@ internal sealed unsafe class HardwareCounter : IDisposable
     public long? Read()
     {
         var told = default(Told);
-        return read(_descriptor, &told, (nuint)sizeof(Told)) == sizeof(Told) && told.Running > 0 && told.Running == told.Enabled
-            ? told.Count : null;
+        return read(_descriptor, &told, (nuint)sizeof(Told)) == sizeof(Told) && told.Running == told.Enabled ? told.Count : null;
     }
 
     public void Dispose() => _ = close(_descriptor);
