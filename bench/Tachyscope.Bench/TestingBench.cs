@@ -9,6 +9,7 @@ internal static class TestingBench
 {
     private const int DefaultRuns = 1_000;
     private const int BrokenRuns = 20;
+    private static readonly TimeSpan MostOfARun = TimeSpan.FromSeconds(10);
     private static readonly int[] Few = [.. Enumerable.Range(0, 300)];
     private static readonly int[] Many = [.. Enumerable.Range(0, 3_000)];
 
@@ -16,7 +17,8 @@ internal static class TestingBench
     public static int Run(int runs)
     {
         runs = runs > 0 ? runs : DefaultRuns;
-        using var load = Load.Spin(Environment.ProcessorCount, TimeSpan.FromMinutes(20));
+        // Beside every one of them, and over at last if this is ended from outside.
+        using var load = Load.Spin(Environment.ProcessorCount, TimeSpan.FromMinutes(2) + (runs * MostOfARun));
         var begun = Stopwatch.GetTimestamp();
         (string What, Action Check)[] kept =
         [

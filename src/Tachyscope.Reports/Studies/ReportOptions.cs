@@ -1,4 +1,3 @@
-using System.Collections.Frozen;
 using Tachyscope.Analysis.Payoffs;
 
 namespace Tachyscope.Reports.Studies;
@@ -16,7 +15,7 @@ public sealed record ReportOptions
     public IReadOnlyList<string>? Columns { get; init; }
 
     /// <summary>What is shown beyond the decision and its table; nothing by default.</summary>
-    public IReadOnlySet<Block> Shown { get; init; } = FrozenSet<Block>.Empty;
+    public IReadOnlySet<Block> Shown { get; init; } = new HashSet<Block>();
 
     /// <summary>Given a study's own terms, how much it is used; those by default.</summary>
     public Func<PayoffTerms?, PayoffTerms?> Terms { get; init; } = declared => declared;

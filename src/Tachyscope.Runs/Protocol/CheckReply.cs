@@ -13,7 +13,7 @@ sealed partial record CheckReply
     public string? Reason { get; init; }
 
     /// <summary>What was noticed beside the answer.</summary>
-    public IReadOnlyList<Observed> Observed { get; init; } = [];
+    public IReadOnlyList<Observed> Observed { get; init => field = value ?? []; } = [];
 
     /// <summary>The answer; null when it was not asked for, or there is none.</summary>
     public AnswerDigest? Answer { get; init; }

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Protocol;
@@ -5,6 +6,11 @@ namespace Tachyscope.Protocol;
 /// <summary>A worker's answer to <see cref="WorkerMethods.Hello"/>.</summary>
 sealed partial record HelloReply
 {
+    /// <summary>With what is meant where nothing is said.</summary>
+    /// <param name="isAllocationTold"><see cref="IsAllocationTold"/>.</param>
+    [JsonConstructor]
+    public HelloReply(bool isAllocationTold = true) => IsAllocationTold = isAllocationTold;
+
     /// <summary>Version of the protocol the worker speaks.</summary>
     public required int Protocol { get; init; }
 
@@ -15,7 +21,7 @@ sealed partial record HelloReply
     public required int ProcessId { get; init; }
 
     /// <summary>Whether its readings tell what was allocated; true by default.</summary>
-    public bool IsAllocationTold { get; init; } = true;
+    public bool IsAllocationTold { get; init; }
 
     /// <summary>What the worker runs on.</summary>
     public required WorkerEnvironment Environment { get; init; }

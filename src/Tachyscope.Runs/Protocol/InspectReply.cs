@@ -9,5 +9,5 @@ sealed partial record InspectReply
     public required IReadOnlyList<string> Mistakes { get; init; }
 
     /// <summary>What one call on each input gets done; empty when the study does not declare it.</summary>
-    public IReadOnlyList<WorkPerCall> Work { get; init; } = [];
+    public IReadOnlyList<WorkPerCall> Work { get; init => field = value ?? []; } = [];
 }

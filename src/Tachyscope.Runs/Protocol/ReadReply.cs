@@ -9,17 +9,17 @@ sealed partial record ReadReply
     public required IReadOnlyList<Reading> Readings { get; init; }
 
     /// <summary>What the gauge read beside the readings, turn by turn.</summary>
-    public IReadOnlyList<TurnGauge> Gauges { get; init; } = [];
+    public IReadOnlyList<TurnGauge> Gauges { get; init => field = value ?? []; } = [];
 
     /// <summary>Time spent looking for a quiet core, in milliseconds.</summary>
     public double SoughtMilliseconds { get; init; }
 
     /// <summary>Cells that threw; they take no further turn.</summary>
-    public IReadOnlyList<CellError> Failures { get; init; } = [];
+    public IReadOnlyList<CellError> Failures { get; init => field = value ?? []; } = [];
 
     /// <summary>Whether every round could be held to the processor asked for, or to another of those alike.</summary>
     public bool IsPinned { get; init; }
 
     /// <summary>Readings with the stages marked, of cells that mark any.</summary>
-    public IReadOnlyList<StageReading> StageReadings { get; init; } = [];
+    public IReadOnlyList<StageReading> StageReadings { get; init => field = value ?? []; } = [];
 }

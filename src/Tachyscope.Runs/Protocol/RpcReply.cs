@@ -8,7 +8,7 @@ sealed partial record RpcReply
 {
     /// <summary>Always "2.0".</summary>
     [JsonPropertyName("jsonrpc")]
-    public string Version { get; init; } = "2.0";
+    public string Version { get; init => field = value ?? "2.0"; } = "2.0";
 
     /// <summary>Number of the request; null when it could not be read.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.Never)]

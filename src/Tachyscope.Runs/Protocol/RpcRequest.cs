@@ -8,7 +8,7 @@ sealed partial record RpcRequest
 {
     /// <summary>Always "2.0".</summary>
     [JsonPropertyName("jsonrpc")]
-    public string Version { get; init; } = "2.0";
+    public string Version { get; init => field = value ?? "2.0"; } = "2.0";
 
     /// <summary>Number that the reply repeats.</summary>
     public long? Id { get; init; }

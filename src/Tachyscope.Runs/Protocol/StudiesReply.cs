@@ -9,5 +9,5 @@ sealed partial record StudiesReply
     public required IReadOnlyList<StudyDescription> Studies { get; init; }
 
     /// <summary>What is wrong with the project as a whole, each with its way out; empty when sound.</summary>
-    public IReadOnlyList<string> Mistakes { get; init; } = [];
+    public IReadOnlyList<string> Mistakes { get; init => field = value ?? []; } = [];
 }

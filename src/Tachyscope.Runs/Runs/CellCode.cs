@@ -25,7 +25,7 @@ sealed partial record CellCode
     public CodeTier Tier { get; init; }
 
     /// <summary>Methods that the operation calls and that did not become part of it, a few of them, of which code was heard.</summary>
-    public IReadOnlyList<CalleeCode> Callees { get; init; } = [];
+    public IReadOnlyList<CalleeCode> Callees { get; init => field = value ?? []; } = [];
 
     /// <summary>Where its input begins, an object that its calls share; null for what is no object.</summary>
     public int? InputOffset { get; init; }

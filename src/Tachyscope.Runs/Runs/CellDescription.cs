@@ -13,7 +13,7 @@ sealed partial record CellDescription
     public int Input { get; init; }
 
     /// <summary>The loop it is measured in.</summary>
-    public LoopShape Loop { get; init; } = new();
+    public LoopShape Loop { get; init => field = value ?? new(); } = new();
 
     /// <summary>Index of its target in the run; 0 when the run has one.</summary>
     public int Target { get; init; }

@@ -13,13 +13,13 @@ sealed partial record CellDiagnosis
     public required int Input { get; init; }
 
     /// <summary>Wall time of its first call, each in a process in which nothing of the study ran before, in nanoseconds.</summary>
-    public IReadOnlyList<long> FirstCallNanoseconds { get; init; } = [];
+    public IReadOnlyList<long> FirstCallNanoseconds { get; init => field = value ?? []; } = [];
 
     /// <summary>Types it allocates, most frequent first.</summary>
-    public IReadOnlyList<AllocatedType> AllocatedTypes { get; init; } = [];
+    public IReadOnlyList<AllocatedType> AllocatedTypes { get; init => field = value ?? []; } = [];
 
     /// <summary>Versions of the operation's method that the runtime made, oldest first; empty when that was not looked at.</summary>
-    public IReadOnlyList<CodeVersion> CodeVersions { get; init; } = [];
+    public IReadOnlyList<CodeVersion> CodeVersions { get; init => field = value ?? []; } = [];
 
     /// <summary>Bytes that stay in use as long as what was prepared does; null when that was not looked at.</summary>
     public double? RetainedBytes { get; init; }

@@ -19,5 +19,5 @@ sealed partial record CellFailure
     public required string Reason { get; init; }
 
     /// <summary>The last lines its worker wrote; empty when it wrote none or lived on.</summary>
-    public IReadOnlyList<string> LastLines { get; init; } = [];
+    public IReadOnlyList<string> LastLines { get; init => field = value ?? []; } = [];
 }

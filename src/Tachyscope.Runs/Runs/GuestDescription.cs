@@ -1,8 +1,15 @@
+using System.Text.Json.Serialization;
+
 namespace Tachyscope.Runs;
 
 /// <summary>A row that lives in a worker of another language.</summary>
 sealed partial record GuestDescription
 {
+    /// <summary>With what is meant where nothing is said.</summary>
+    /// <param name="isAllocationTold"><see cref="IsAllocationTold"/>.</param>
+    [JsonConstructor]
+    public GuestDescription(bool isAllocationTold = true) => IsAllocationTold = isAllocationTold;
+
     /// <summary>Language it is written in, such as "C".</summary>
     public required string Language { get; init; }
 
@@ -10,7 +17,7 @@ sealed partial record GuestDescription
     public string? Source { get; init; }
 
     /// <summary>How it is built or started, as it was asked for, such as "gcc-12 -O3"; empty for the usual way of its language.</summary>
-    public string Build { get; init; } = "";
+    public string Build { get; init => field = value ?? ""; } = "";
 
     /// <summary>Name of its operation in the guest; null for the first it has.</summary>
     public string? Operation { get; init; }
@@ -32,7 +39,7 @@ sealed partial record GuestDescription
     public IReadOnlyList<string>? Cold { get; init; }
 
     /// <summary>Whether its readings tell what was allocated; true by default.</summary>
-    public bool IsAllocationTold { get; init; } = true;
+    public bool IsAllocationTold { get; init; }
 
     /// <summary>What its compiler or runtime says of itself, such as "gcc-12 (Debian 12.2.0-14) 12.2.0"; null before it was
     /// built.</summary>

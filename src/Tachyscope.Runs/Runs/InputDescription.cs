@@ -7,7 +7,7 @@ sealed partial record InputDescription
     public required string Label { get; init; }
 
     /// <summary>Its size along every axis; empty for a named kind.</summary>
-    public IReadOnlyList<InputSize> Sizes { get; init; } = [];
+    public IReadOnlyList<InputSize> Sizes { get; init => field = value ?? []; } = [];
 
     /// <summary>How often it comes in the study's mix, against the other weights; null when it has no part in it.</summary>
     public double? Weight { get; init; }

@@ -37,7 +37,7 @@ sealed partial record MachineSurvey
     public required IReadOnlyList<Reading> Beats { get; init; }
 
     /// <summary>What the gauge read on each processor.</summary>
-    public IReadOnlyList<CoreHeard> Cores { get; init; } = [];
+    public IReadOnlyList<CoreHeard> Cores { get; init => field = value ?? []; } = [];
 
     /// <summary>Gauge of a core that is ours alone, in thousandths, by all runs on this machine; 0 when it is not known.</summary>
     public int LowGauge { get; init; }

@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+
 namespace Tachyscope.Runs;
 
 /// <summary>Everything one invocation measured, readings included: what is saved, compared and reported.</summary>
@@ -13,11 +15,16 @@ sealed partial record Run
     /// <summary>Oldest version that is still read.</summary>
     public const int OldestVersion = 1;
 
+    /// <summary>With what is meant where nothing is said.</summary>
+    /// <param name="version"><see cref="Version"/>.</param>
+    [JsonConstructor]
+    public Run(int version = CurrentVersion) => Version = version;
+
     /// <summary>Always "tachyscope-run".</summary>
-    public string Format { get; init; } = FormatName;
+    public string Format { get; init => field = value ?? FormatName; } = FormatName;
 
     /// <summary>Version of the format.</summary>
-    public int Version { get; init; } = CurrentVersion;
+    public int Version { get; init; }
 
     /// <summary>Version of the tool that measured.</summary>
     public required string Tool { get; init; }
@@ -50,13 +57,13 @@ sealed partial record Run
     public RunShare? Share { get; init; }
 
     /// <summary>Its targets, the one others are compared with first; empty when it has but one.</summary>
-    public IReadOnlyList<TargetDescription> Targets { get; init; } = [];
+    public IReadOnlyList<TargetDescription> Targets { get; init => field = value ?? []; } = [];
 
     /// <summary>How far the calendar clock moved beyond the time that passed while measuring, in seconds: it was set, or the machine slept.</summary>
     public double ClockStepSeconds { get; init; }
 
     /// <summary>Names of the numbers in a reading, in order.</summary>
-    public IReadOnlyList<string> ReadingColumns { get; init; } = Runs.ReadingColumns.Names;
+    public IReadOnlyList<string> ReadingColumns { get; init => field = value ?? Runs.ReadingColumns.Names; } = Runs.ReadingColumns.Names;
 
     /// <summary>The studies, in the order they were measured.</summary>
     public required IReadOnlyList<StudyRecord> Studies { get; init; }

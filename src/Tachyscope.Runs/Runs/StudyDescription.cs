@@ -28,13 +28,13 @@ sealed partial record StudyDescription
     public required IReadOnlyList<VariantDescription> Variants { get; init; }
 
     /// <summary>Allowances its variants must keep.</summary>
-    public IReadOnlyList<LimitDescription> Limits { get; init; } = [];
+    public IReadOnlyList<LimitDescription> Limits { get; init => field = value ?? []; } = [];
 
     /// <summary>How often the operation is called where it is used; null when not declared.</summary>
     public CallRate? Rate { get; init; }
 
     /// <summary>What is wrong with the definition, each with its way out; empty when sound.</summary>
-    public IReadOnlyList<string> Mistakes { get; init; } = [];
+    public IReadOnlyList<string> Mistakes { get; init => field = value ?? []; } = [];
 
     /// <summary>The row a row is compared with: the baseline on as many threads; null for what nothing is comparable with.</summary>
     /// <param name="row">Index of the row.</param>

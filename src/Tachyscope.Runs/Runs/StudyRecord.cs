@@ -10,16 +10,16 @@ sealed partial record StudyRecord
     public required IReadOnlyList<SittingRecord> Sittings { get; init; }
 
     /// <summary>Cells without figures, and why.</summary>
-    public IReadOnlyList<CellFailure> Failures { get; init; } = [];
+    public IReadOnlyList<CellFailure> Failures { get; init => field = value ?? []; } = [];
 
     /// <summary>What was noticed while answers were compared.</summary>
-    public IReadOnlyList<CellObservation> Observations { get; init; } = [];
+    public IReadOnlyList<CellObservation> Observations { get; init => field = value ?? []; } = [];
 
     /// <summary>What was found of cells in processes of their own; empty when the run was not asked to.</summary>
-    public IReadOnlyList<CellDiagnosis> Diagnoses { get; init; } = [];
+    public IReadOnlyList<CellDiagnosis> Diagnoses { get; init => field = value ?? []; } = [];
 
     /// <summary>What befell workers and cost no cell its figures.</summary>
-    public IReadOnlyList<WorkerIncident> Incidents { get; init; } = [];
+    public IReadOnlyList<WorkerIncident> Incidents { get; init => field = value ?? []; } = [];
 
     /// <summary>What its rows answered; null unless it is a share of a plan for several kinds of machine, whose answers are compared when
     /// they are merged.</summary>

@@ -22,5 +22,5 @@ sealed partial record TargetDescription
     public bool IsDirty { get; init; }
 
     /// <summary>Runtime switches it asked for.</summary>
-    public IReadOnlyList<SwitchState> Switches { get; init; } = [];
+    public IReadOnlyList<SwitchState> Switches { get; init => field = value ?? []; } = [];
 }

@@ -13,7 +13,7 @@ sealed partial record VariantDescription
     public bool IsBaseline { get; init; }
 
     /// <summary>Settings of its dials; empty without a dial.</summary>
-    public IReadOnlyList<DialSetting> Settings { get; init; } = [];
+    public IReadOnlyList<DialSetting> Settings { get; init => field = value ?? []; } = [];
 
     /// <summary>Which part of the variant it is.</summary>
     public VariantPart Part { get; init; }
@@ -22,7 +22,7 @@ sealed partial record VariantDescription
     public GuestDescription? Guest { get; init; }
 
     /// <summary>The loop it is measured in, on an input of its own.</summary>
-    public LoopShape Loop { get; init; } = new();
+    public LoopShape Loop { get; init => field = value ?? new(); } = new();
 
     /// <summary>The method that is measured, as its worker knows it; null where the worker cannot tell, and in a saved run.</summary>
     public MethodPlace? Method { get; init; }

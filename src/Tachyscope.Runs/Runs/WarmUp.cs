@@ -59,5 +59,5 @@ sealed partial record WarmUp
     public CellCode? Code { get; init; }
 
     /// <summary>Its way there, at steps that grow with the number of calls.</summary>
-    public IReadOnlyList<WarmUpPoint> Curve { get; init; } = [];
+    public IReadOnlyList<WarmUpPoint> Curve { get; init => field = value ?? []; } = [];
 }

@@ -13,7 +13,7 @@ sealed partial record WorkerEnvironment
     public bool IsOptimized { get; init; }
 
     /// <summary>Names of the assemblies compiled without optimisation.</summary>
-    public IReadOnlyList<string> UnoptimizedAssemblies { get; init; } = [];
+    public IReadOnlyList<string> UnoptimizedAssemblies { get; init => field = value ?? []; } = [];
 
     /// <summary>Whether a debugger was attached.</summary>
     public bool IsDebuggerAttached { get; init; }
@@ -28,7 +28,7 @@ sealed partial record WorkerEnvironment
     public int VectorBits { get; init; }
 
     /// <summary>Instruction sets its machine code may use beyond the least of its architecture; empty where it does not tell.</summary>
-    public IReadOnlyList<string> InstructionSets { get; init; } = [];
+    public IReadOnlyList<string> InstructionSets { get; init => field = value ?? []; } = [];
 
     /// <summary>Whether the server collector is in use.</summary>
     public bool IsServerGc { get; init; }
@@ -43,8 +43,8 @@ sealed partial record WorkerEnvironment
     public bool IsAheadOfTime { get; init; }
 
     /// <summary>Processors the process may run on; empty where the system does not tell.</summary>
-    public IReadOnlyList<int> Processors { get; init; } = [];
+    public IReadOnlyList<int> Processors { get; init => field = value ?? []; } = [];
 
     /// <summary>Runtime switches set in the environment, as NAME=VALUE.</summary>
-    public IReadOnlyList<string> Switches { get; init; } = [];
+    public IReadOnlyList<string> Switches { get; init => field = value ?? []; } = [];
 }

@@ -19,6 +19,10 @@ internal sealed class ReadingLinesConverter : JsonConverter<IReadOnlyList<Readin
     [ThreadStatic]
     private static ArrayBufferWriter<byte>? _line;
 
+    // Where they are gathered until their number is known: a list grown anew for every sitting goes through fresh memory twice.
+    [ThreadStatic]
+    private static List<Reading>? _read;
+
     public override IReadOnlyList<Reading> Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
     {
         if (reader.TokenType != JsonTokenType.StartArray)
@@ -26,7 +30,8 @@ internal sealed class ReadingLinesConverter : JsonConverter<IReadOnlyList<Readin
             throw new JsonException($"Readings are an array, not a {reader.TokenType}.");
         }
 
-        var readings = new List<Reading>();
+        var readings = _read ??= new List<Reading>();
+        readings.Clear();
         try
         {
             while (reader.Read() && reader.TokenType != JsonTokenType.EndArray)
@@ -34,7 +39,7 @@ internal sealed class ReadingLinesConverter : JsonConverter<IReadOnlyList<Readin
                 readings.Add(Inner.Read(ref reader, typeof(Reading), options));
             }
 
-            return readings;
+            return readings.ToArray();
         }
         catch (JsonException exception)
         {

@@ -1,11 +1,11 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using System.Text.Json.Serialization.Metadata;
+using Tachyscope.Protocol;
 
 namespace Tachyscope.Storing;
 
-/// <summary>How files are written and read.</summary>
-/// <remarks>By reflection: generated code would leave members that a file does not have at null instead of at their defaults.</remarks>
+/// <summary>How files and a worker's replies are written and read.</summary>
 internal static class RunJson
 {
     public static JsonSerializerOptions Options { get; } = new()
@@ -14,6 +14,6 @@ internal static class RunJson
         DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
         RespectNullableAnnotations = true,
         Converters = { new ReadingLinesConverter(), new VisibleText.Converter() },
-        TypeInfoResolver = new DefaultJsonTypeInfoResolver(),
+        TypeInfoResolver = JsonTypeInfoResolver.Combine(RunTypes.Default, ProtocolJson.Default),
     };
 }
