@@ -2,7 +2,9 @@ using System.Runtime.CompilerServices;
 
 namespace Tachyscope.Bench.Studies;
 
-/// <summary>Chains of known cost: every link is a multiplication and an addition that wait for the link before, four clock cycles.</summary>
+/// <summary>
+/// Chains of known cost: every link is a multiplication and an addition that wait for the link before, four clock cycles.
+/// </summary>
 internal static class Links
 {
     public static int Chain1(int x) => Link(x);

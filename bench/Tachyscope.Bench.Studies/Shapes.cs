@@ -25,23 +25,28 @@ internal static class Shapes
     ];
 
     private static Study Whole => Numbers("int to int")
-        .Baseline("1", Links.Chain1).Variant("4", Links.Chain4).Variant("16", Links.Chain16).Variant("64", Links.Chain64).Agree((_, _) => true);
+        .Baseline("1", Links.Chain1).Variant("4", Links.Chain4).Variant("16", Links.Chain16).Variant("64", Links.Chain64)
+        .Agree((_, _) => true);
 
     private static Study Long => Study.Of("long to long").Input("a number", () => 12_345L)
-        .Baseline("1", x => (long)Links.Chain1((int)x)).Variant("4", x => Links.Chain4((int)x)).Variant("16", x => Links.Chain16((int)x)).Variant("64", x => Links.Chain64((int)x))
+        .Baseline("1", x => (long)Links.Chain1((int)x)).Variant("4", x => Links.Chain4((int)x)).Variant("16", x => Links.Chain16((int)x))
+        .Variant("64", x => Links.Chain64((int)x))
         .Agree((_, _) => true);
 
     // A multiplication of doubles takes four cycles as well.
     private static Study Floating => Study.Of("double to double").Input("a number", () => 1.000_001)
-        .Baseline("1", x => Four(x, 0) * 1.000_001).Variant("4", x => Four(x, 1)).Variant("16", x => Four(x, 4)).Variant("64", x => Four(x, 16))
+        .Baseline("1", x => Four(x, 0) * 1.000_001).Variant("4", x => Four(x, 1)).Variant("16", x => Four(x, 4))
+        .Variant("64", x => Four(x, 16))
         .Agree((_, _) => true);
 
     private static Study Field => Study.Of("object to int").Input("a number in an object", () => new StrongBox<int>(12_345))
-        .Baseline("1", x => Links.Chain1(x.Value)).Variant("4", x => Links.Chain4(x.Value)).Variant("16", x => Links.Chain16(x.Value)).Variant("64", x => Links.Chain64(x.Value))
+        .Baseline("1", x => Links.Chain1(x.Value)).Variant("4", x => Links.Chain4(x.Value)).Variant("16", x => Links.Chain16(x.Value))
+        .Variant("64", x => Links.Chain64(x.Value))
         .Agree((_, _) => true);
 
     private static Study Reference => Numbers("int to object")
-        .Baseline("1", x => Box(Links.Chain1(x))).Variant("4", x => Box(Links.Chain4(x))).Variant("16", x => Box(Links.Chain16(x))).Variant("64", x => Box(Links.Chain64(x)))
+        .Baseline("1", x => Box(Links.Chain1(x))).Variant("4", x => Box(Links.Chain4(x))).Variant("16", x => Box(Links.Chain16(x)))
+        .Variant("64", x => Box(Links.Chain64(x)))
         .Agree((_, _) => true);
 
     private static Study Class => Numbers("int to class")
@@ -128,8 +133,10 @@ internal static class Shapes
         .Variant("64", Compiled(x => ValueTuple.Create(x > 0, Links.Chain64(x)))).Agree((_, _) => true);
 
     private static Study Span => Numbers("int to span")
-        .Baseline("1", Span<byte> (int x) => Bytes.AsSpan(Links.Chain1(x) & 31)).Variant("4", Span<byte> (int x) => Bytes.AsSpan(Links.Chain4(x) & 31))
-        .Variant("16", Span<byte> (int x) => Bytes.AsSpan(Links.Chain16(x) & 31)).Variant("64", Span<byte> (int x) => Bytes.AsSpan(Links.Chain64(x) & 31)).Agree((_, _) => true);
+        .Baseline("1", Span<byte> (int x) => Bytes.AsSpan(Links.Chain1(x) & 31))
+        .Variant("4", Span<byte> (int x) => Bytes.AsSpan(Links.Chain4(x) & 31))
+        .Variant("16", Span<byte> (int x) => Bytes.AsSpan(Links.Chain16(x) & 31))
+        .Variant("64", Span<byte> (int x) => Bytes.AsSpan(Links.Chain64(x) & 31)).Agree((_, _) => true);
 
     // Nothing comes back, so each call waits for the last through what that one stored.
     private static Study Void => Numbers("int to nothing")
@@ -142,47 +149,58 @@ internal static class Shapes
         {
             var added = 1;
             return Numbers("capturing lambda")
-                .Baseline("1", x => Links.Chain1(x + added)).Variant("4", x => Links.Chain4(x + added)).Variant("16", x => Links.Chain16(x + added)).Variant("64", x => Links.Chain64(x + added))
+                .Baseline("1", x => Links.Chain1(x + added)).Variant("4", x => Links.Chain4(x + added))
+                .Variant("16", x => Links.Chain16(x + added)).Variant("64", x => Links.Chain64(x + added))
                 .Agree((_, _) => true);
         }
     }
 
     private static Study Dialled => Numbers("dial")
-        .Baseline("1", x => Links.Chain1(x ^ 3)).Variant("4", Dial.Over("offset", 3), (x, offset) => Links.Chain4(x ^ offset)).Variant("16", Dial.Over("offset", 3), (x, offset) => Links.Chain16(x ^ offset))
+        .Baseline("1", x => Links.Chain1(x ^ 3)).Variant("4", Dial.Over("offset", 3), (x, offset) => Links.Chain4(x ^ offset))
+        .Variant("16", Dial.Over("offset", 3), (x, offset) => Links.Chain16(x ^ offset))
         .Variant("64", Dial.Over("offset", 3), (x, offset) => Links.Chain64(x ^ offset)).Agree((_, _) => true);
 
     private static Study Prepared => Numbers("prepared")
-        .Baseline("1", x => new StrongBox<int>(x), (box, x) => Links.Chain1(x ^ box.Value)).Variant("4", x => new StrongBox<int>(x), (box, x) => Links.Chain4(x ^ box.Value))
-        .Variant("16", x => new StrongBox<int>(x), (box, x) => Links.Chain16(x ^ box.Value)).Variant("64", x => new StrongBox<int>(x), (box, x) => Links.Chain64(x ^ box.Value))
+        .Baseline("1", x => new StrongBox<int>(x), (box, x) => Links.Chain1(x ^ box.Value))
+        .Variant("4", x => new StrongBox<int>(x), (box, x) => Links.Chain4(x ^ box.Value))
+        .Variant("16", x => new StrongBox<int>(x), (box, x) => Links.Chain16(x ^ box.Value))
+        .Variant("64", x => new StrongBox<int>(x), (box, x) => Links.Chain64(x ^ box.Value))
         .Agree((_, _) => true);
 
     private static Study Each => Numbers("an input for each call")
-        .Baseline("1", Links.Chain1).Variant("4", Links.Chain4).Variant("16", Links.Chain16).Variant("64", Links.Chain64).Agree((_, _) => true).ChangesInput();
+        .Baseline("1", Links.Chain1).Variant("4", Links.Chain4).Variant("16", Links.Chain16).Variant("64", Links.Chain64)
+        .Agree((_, _) => true).ChangesInput();
 
     private static Study Mixed => Study.Of("mix of inputs").Input("one", 60, () => 12_345).Input("other", 40, () => 54_321)
-        .Baseline("1", Links.Chain1).Variant("4", Links.Chain4).Variant("16", Links.Chain16).Variant("64", Links.Chain64).Agree((_, _) => true);
+        .Baseline("1", Links.Chain1).Variant("4", Links.Chain4).Variant("16", Links.Chain16).Variant("64", Links.Chain64)
+        .Agree((_, _) => true);
 
     private static Study Enumerated => Numbers("enumerated")
-        .Baseline("1", IEnumerable<int> (x) => One(Links.Chain1(x))).Variant("4", x => One(Links.Chain4(x))).Variant("16", x => One(Links.Chain16(x))).Variant("64", x => One(Links.Chain64(x)))
+        .Baseline("1", IEnumerable<int> (x) => One(Links.Chain1(x))).Variant("4", x => One(Links.Chain4(x)))
+        .Variant("16", x => One(Links.Chain16(x))).Variant("64", x => One(Links.Chain64(x)))
         .Agree((_, _) => true);
 
     private static Study Delegated => Numbers("through a delegate")
-        .Baseline("1", Compiled(x => Links.Chain1(x))).Variant("4", Compiled(x => Links.Chain4(x))).Variant("16", Compiled(x => Links.Chain16(x))).Variant("64", Compiled(x => Links.Chain64(x)))
+        .Baseline("1", Compiled(x => Links.Chain1(x))).Variant("4", Compiled(x => Links.Chain4(x)))
+        .Variant("16", Compiled(x => Links.Chain16(x))).Variant("64", Compiled(x => Links.Chain64(x)))
         .Agree((_, _) => true);
 
     private static Study AtOnce => Numbers("awaited, over at once")
         .Baseline("1", ValueTask<int> (x) => new(Links.Chain1(x))).Variant("4", ValueTask<int> (x) => new(Links.Chain4(x)))
-        .Variant("16", ValueTask<int> (x) => new(Links.Chain16(x))).Variant("64", ValueTask<int> (x) => new(Links.Chain64(x))).Agree((_, _) => true);
+        .Variant("16", ValueTask<int> (x) => new(Links.Chain16(x))).Variant("64", ValueTask<int> (x) => new(Links.Chain64(x)))
+        .Agree((_, _) => true);
 
     private static Study Later => Numbers("awaited, over later")
         .Baseline("1", async x => await AfterYield(Links.Chain1, x)).Variant("64", async x => await AfterYield(Links.Chain64, x))
         .Variant("256", async x => await AfterYield(Links.Chain256, x)).Agree((_, _) => true);
 
     private static Study OneThread => Numbers("one thread of its own")
-        .Baseline("1", Links.Chain1).Variant("4", Links.Chain4).Variant("16", Links.Chain16).Variant("64", Links.Chain64).Agree((_, _) => true).Threads(1);
+        .Baseline("1", Links.Chain1).Variant("4", Links.Chain4).Variant("16", Links.Chain16).Variant("64", Links.Chain64)
+        .Agree((_, _) => true).Threads(1);
 
     private static Study TwoThreads => Numbers("two threads")
-        .Baseline("1", Links.Chain1).Variant("4", Links.Chain4).Variant("16", Links.Chain16).Variant("64", Links.Chain64).Agree((_, _) => true).Threads(2);
+        .Baseline("1", Links.Chain1).Variant("4", Links.Chain4).Variant("16", Links.Chain16).Variant("64", Links.Chain64)
+        .Agree((_, _) => true).Threads(2);
 
     private static StudyDraft<int> Numbers(string name) => Study.Of(name).Input("a number", () => 12_345);
 

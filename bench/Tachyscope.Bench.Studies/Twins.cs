@@ -4,7 +4,8 @@ namespace Tachyscope.Bench.Studies;
 internal static class Twins
 {
     public static (string Name, Func<int, int> Operation)[] Variants { get; } =
-        [("hundred links", Links.Hundred), ("equal", Links.HundredAgain), ("1 % longer", Links.HundredAndOne), ("2 % longer", Links.HundredAndTwo), ("5 % longer", Links.HundredAndFive)];
+        [("hundred links", Links.Hundred), ("equal", Links.HundredAgain), ("1 % longer", Links.HundredAndOne),
+            ("2 % longer", Links.HundredAndTwo), ("5 % longer", Links.HundredAndFive)];
 
     public static Study Study => Variants.Skip(1).Aggregate(
             Tachyscope.Study.Of("twins").Input("a number", () => 12_345).Baseline(Variants[0].Name, Variants[0].Operation),

@@ -15,7 +15,8 @@ internal static class AllocationBench
             var known = double.Parse(name[(name.LastIndexOf(' ') + 1)..], CultureInfo.InvariantCulture);
             var isExact = cell.AllocatedBytesPerCall == known;
             wrong += isExact ? 0 : 1;
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{name,-28}  measured {cell.AllocatedBytesPerCall,8:0.####}  {(isExact ? "exact" : "WRONG")}"));
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                $"{name,-28}  measured {cell.AllocatedBytesPerCall,8:0.####}  {(isExact ? "exact" : "WRONG")}"));
         }
 
         return wrong == 0 ? 0 : 1;

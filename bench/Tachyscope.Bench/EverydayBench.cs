@@ -113,7 +113,9 @@ internal static class EverydayBench
         public double[] TimesApart(int weather)
         {
             var runs = Runs.Where(run => run.Weather == weather).Select(run => run.Findings).ToList();
-            return runs.Count < 2 ? [double.NaN] : [.. Cells(runs[0]).Where(cell => !runs.Exists(run => KnowsSeveral(run, cell))).Select(cell =>
+            return runs.Count < 2
+                ? [double.NaN]
+                : [.. Cells(runs[0]).Where(cell => !runs.Exists(run => KnowsSeveral(run, cell))).Select(cell =>
             {
                 double[] times = [.. runs.Select(run => Find(run, cell).NanosecondsPerCall.Estimate)];
                 return times.Max(time => Math.Abs((time / times.Mean()) - 1));

@@ -2,7 +2,9 @@ using System.Globalization;
 
 namespace Tachyscope.Bench;
 
-/// <summary>What makes a result believable, all of it: twins and known differences under load, look-ups, times kept, false doubts.</summary>
+/// <summary>
+/// What makes a result believable, all of it: twins and known differences under load, look-ups, times kept, false doubts.
+/// </summary>
 internal static class EvidenceBench
 {
     /// <summary>Runs all parts or one of them; in short, to see that it works, or in full, to judge.</summary>
@@ -25,7 +27,8 @@ internal static class EvidenceBench
         Console.WriteLine();
         foreach (var claim in claims)
         {
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{(claim.IsReached ? "reached" : "MISSED "),-8} {claim.What,-62} {claim.Figure,-22} asked: {claim.Asked}"));
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                $"{(claim.IsReached ? "reached" : "MISSED "),-8} {claim.What,-62} {claim.Figure,-22} asked: {claim.Asked}"));
         }
 
         // A handful of runs shows that everything works and judges nothing.
@@ -37,8 +40,10 @@ internal static class EvidenceBench
 internal sealed record Claim(string What, string Figure, string Asked, bool IsReached)
 {
     public static Claim AtMost(string what, double share, double most)
-        => new(what, share.ToString("P1", CultureInfo.InvariantCulture), string.Create(CultureInfo.InvariantCulture, $"at most {100 * most:0.#} %"), share <= most);
+        => new(what, share.ToString("P1", CultureInfo.InvariantCulture),
+            string.Create(CultureInfo.InvariantCulture, $"at most {100 * most:0.#} %"), share <= most);
 
     public static Claim AtLeast(string what, double share, double least)
-        => new(what, share.ToString("P1", CultureInfo.InvariantCulture), string.Create(CultureInfo.InvariantCulture, $"at least {100 * least:0.#} %"), share >= least);
+        => new(what, share.ToString("P1", CultureInfo.InvariantCulture),
+            string.Create(CultureInfo.InvariantCulture, $"at least {100 * least:0.#} %"), share >= least);
 }

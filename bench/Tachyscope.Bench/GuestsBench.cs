@@ -113,7 +113,8 @@ internal static class GuestsBench
     private static double InLinks(Run run, int row)
         => Median([.. run.Studies[0].Sittings.SelectMany(sitting => sitting.Readings.GroupBy(reading => (reading.Round, reading.Place))
             .Select(turn => (
-                Beat: turn.Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome).Select(reading => reading.NanosecondsPerCall)
+                Beat: turn.Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome)
+                    .Select(reading => reading.NanosecondsPerCall)
                     .DefaultIfEmpty(double.NaN).First(),
                 Own: turn.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant } cell && cell.Variant == row)
                     .Select(reading => reading.NanosecondsPerCall).ToList()))

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Globalization;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Targets;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Machines;
@@ -16,6 +17,8 @@ namespace Tachyscope.Bench;
 internal static class Instrument
 {
     private static readonly string Output = Path.GetDirectoryName(typeof(Instrument).Assembly.Location)!;
+
+    private static readonly AnalysisOptions Contrasts = new() { AreContrastsOnly = true };
 
     /// <summary>The built studies.</summary>
     public static string StudiesAssembly => Built("net10.0");
@@ -43,6 +46,7 @@ internal static class Instrument
         var around = new ExperimentSurroundings
         {
             Machine = machine, Tool = "bench", Gauges = new GaugeFile(BuildCache.DefaultFolder, machine),
+            Judge = (run, study) => new Standing { SittingsWorth = TargetAnalyst.Examine(run, study, Contrasts).SittingsWorth },
         };
         var started = Stopwatch.GetTimestamp();
         var outcome = await new Experiment(starter ?? new WorkerStarter(StudiesAssembly), plan, around).RunAsync(CancellationToken.None);
@@ -51,9 +55,12 @@ internal static class Instrument
     }
 
     /// <summary>Has the stopwatch loop measure the same cases in the same time; nanoseconds per call of every batch, by variant.</summary>
-    public static async Task<IReadOnlyList<(string Name, double[] Batches)>> MeasureByHandAsync(string study, double seconds, bool inTurn = false)
+    public static async Task<IReadOnlyList<(string Name, double[] Batches)>> MeasureByHandAsync(string study, double seconds,
+        bool inTurn = false)
     {
-        string[] arguments = ["exec", StudiesAssembly, inTurn ? "in-turn" : "by-hand", study, seconds.ToString("R", CultureInfo.InvariantCulture)];
+        string[] arguments = ["exec", StudiesAssembly, inTurn
+            ? "in-turn"
+            : "by-hand", study, seconds.ToString("R", CultureInfo.InvariantCulture)];
         var start = new ProcessStartInfo(DotnetHost.Path, arguments) { RedirectStandardOutput = true, UseShellExecute = false };
         using var process = Process.Start(start)!;
         var output = await process.StandardOutput.ReadToEndAsync();
@@ -70,11 +77,14 @@ internal static class Instrument
         }
 
         var found = await new RuntimeRoots(BuildCache.DefaultFolder).FindAsync(runtime, CancellationToken.None);
-        return found.Runtime is { } there ? new WorkerStarter(Built("net8.0"), there.Host, there.Version) : throw new InvalidOperationException(found.Problem);
+        return found.Runtime is { } there
+            ? new WorkerStarter(Built("net8.0"), there.Host, there.Version)
+            : throw new InvalidOperationException(found.Problem);
     }
 
     private static string Built(string framework)
-        => Path.Combine(Output, "..", "..", "Tachyscope.Bench.Studies", $"{Path.GetFileName(Output)}_{framework}", "Tachyscope.Bench.Studies.dll");
+        => Path.Combine(Output, "..", "..", "Tachyscope.Bench.Studies", $"{Path.GetFileName(Output)}_{framework}",
+            "Tachyscope.Bench.Studies.dll");
 
     private static (string Name, double[] Batches) Parse(string line)
     {

@@ -45,7 +45,8 @@ internal static class KnownCostBench
         return (intercept, slope);
     }
 
-    private static double Off((double Intercept, double Slope) line, double links, double time) => time - line.Intercept - (line.Slope * links);
+    private static double Off((double Intercept, double Slope) line, double links, double time)
+        => time - line.Intercept - (line.Slope * links);
 
     private static double Worst((double Intercept, double Slope) line, double[] links, double[] times)
         => links.Zip(times).Where(pair => pair.First <= LargestInLine).Max(pair => Math.Abs(Off(line, pair.First, pair.Second)));

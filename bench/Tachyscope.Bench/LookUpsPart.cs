@@ -4,7 +4,10 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Bench;
 
-/// <summary>Dictionary look-ups in two dictionaries built alike and apart: where they happen to lie makes them differ, which is not to be told as a difference of theirs.</summary>
+/// <summary>
+/// Dictionary look-ups in two dictionaries built alike and apart: where they happen to lie makes them differ, which is not to be told as a
+/// difference of theirs.
+/// </summary>
 internal static class LookUpsPart
 {
     public static async Task<IReadOnlyList<Claim>> RunAsync(int runs)

@@ -45,8 +45,11 @@ internal static class SchedulePart
         return
         [
             Claim.AtMost("--within: furthest over or under the time allowed", over.Select(Math.Abs).Max(), 0.05),
-            new("three variants, one input, by default: the whole answer, median", string.Create(CultureInfo.InvariantCulture, $"{whole.Median():0.0} s"), "about 5 s (6.5 s)", whole.Median() <= LongestDefault),
-            new("and its first provisional row, median", string.Create(CultureInfo.InvariantCulture, $"{first.Median():0.0} s"), "2 s", first.Median() <= 2),
+            new("three variants, one input, by default: the whole answer, median",
+                string.Create(CultureInfo.InvariantCulture, $"{whole.Median():0.0} s"), "about 5 s (6.5 s)",
+                whole.Median() <= LongestDefault),
+            new("and its first provisional row, median", string.Create(CultureInfo.InvariantCulture, $"{first.Median():0.0} s"), "2 s",
+                first.Median() <= 2),
             Claim.AtMost("forecast of the demo's time at its first tenth, median error", errors.Select(Math.Abs).Median(), 0.2),
         ];
     }
@@ -58,7 +61,8 @@ internal static class SchedulePart
     {
         var started = Stopwatch.GetTimestamp();
         string[] command = ["exec", Instrument.Tool, .. arguments];
-        using var process = Process.Start(new ProcessStartInfo(DotnetHost.Path, command) { RedirectStandardOutput = true, UseShellExecute = false })!;
+        using var process = Process.Start(new ProcessStartInfo(DotnetHost.Path, command) { RedirectStandardOutput = true,
+            UseShellExecute = false })!;
         await process.StandardOutput.ReadToEndAsync();
         await process.WaitForExitAsync();
         return Stopwatch.GetElapsedTime(started).TotalSeconds;
@@ -72,7 +76,8 @@ internal static class SchedulePart
         {
             Machine = Surveyor.Describe(), Tool = "bench", SittingDone = (_, _) => first ??= Stopwatch.GetElapsedTime(started).TotalSeconds,
         };
-        await new Experiment(new WorkerStarter(Instrument.Demo), new RunPlan { Only = ["sum of*double"] }, around).RunAsync(CancellationToken.None);
+        await new Experiment(new WorkerStarter(Instrument.Demo), new RunPlan { Only = ["sum of*double"] }, around)
+            .RunAsync(CancellationToken.None);
         return first ?? double.PositiveInfinity;
     }
 

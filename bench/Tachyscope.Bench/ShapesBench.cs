@@ -55,7 +55,8 @@ internal static class ShapesBench
             misses += await TryShapeAsync(study, ownCycles, own, isStraight, runtime) ? 0 : 1;
         }
 
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"no more left than stated, and the longest chain within 1 % of the line through the others, in all but {misses} of {shapes.Count} shapes"));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"no more left than stated, and the longest chain within 1 % of the line through the others, in all but {misses} of {shapes.Count} shapes"));
         return misses == 0 ? 0 : 1;
     }
 

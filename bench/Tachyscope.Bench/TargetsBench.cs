@@ -54,7 +54,8 @@ internal static class TargetsBench
             Claim[] claims =
             [
                 Claim.AtMost("equal targets told apart", all.Sum(tally => tally.ToldApart) / (double)all.Sum(tally => tally.Equal), 0.05),
-                Claim.AtLeast("a difference of 1 % found with the right sign", all.Sum(tally => tally.Found) / (double)all.Sum(tally => tally.Longer), 0.9),
+                Claim.AtLeast("a difference of 1 % found with the right sign",
+                    all.Sum(tally => tally.Found) / (double)all.Sum(tally => tally.Longer), 0.9),
             ];
             foreach (var claim in claims)
             {
@@ -69,7 +70,8 @@ internal static class TargetsBench
         }
     }
 
-    private static async Task<(double Seconds, List<PreparedTarget> Prepared)> PrepareAsync(TargetWorkshop workshop, string project, IReadOnlyList<Target> targets)
+    private static async Task<(double Seconds, List<PreparedTarget> Prepared)> PrepareAsync(TargetWorkshop workshop, string project,
+        IReadOnlyList<Target> targets)
     {
         var begin = Stopwatch.GetTimestamp();
         var prepared = new List<PreparedTarget>();
@@ -88,14 +90,16 @@ internal static class TargetsBench
     private static async Task<StudyOnTargets> MeasureAsync(List<PreparedTarget> prepared, int seed)
     {
         var around = new ExperimentSurroundings { Machine = Surveyor.Describe(), Tool = "bench" };
-        var experiment = new Experiment(new TargetStarters([.. prepared.Select(target => target.Starter!)]), new RunPlan { Only = ["across targets"], Seed = seed, MarginShare = Margin }, around) { Targets = prepared };
+        var experiment = new Experiment(new TargetStarters([.. prepared.Select(target => target.Starter!)]),
+            new RunPlan { Only = ["across targets"], Seed = seed, MarginShare = Margin }, around) { Targets = prepared };
         var outcome = await experiment.RunAsync(CancellationToken.None);
         var run = outcome.Run ?? throw new InvalidOperationException(string.Join("\n", outcome.Refusals));
         return TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default);
     }
 
     private static string Text(TargetContrast contrast)
-        => string.Create(CultureInfo.InvariantCulture, $"{(contrast.Target == 1 ? "equal" : "longer")} {contrast.TimeRatio.Estimate - 1,6:P2} ± {contrast.TimeRatio.HalfWidth:P2} {contrast.Verdict}");
+        => string.Create(CultureInfo.InvariantCulture,
+            $"{(contrast.Target == 1 ? "equal" : "longer")} {contrast.TimeRatio.Estimate - 1,6:P2} ± {contrast.TimeRatio.HalfWidth:P2} {contrast.Verdict}");
 
     private static void Say(FormattableString text) => Console.WriteLine(text.ToString(CultureInfo.InvariantCulture));
 
@@ -119,7 +123,9 @@ internal static class TargetsBench
 
         public void Print(string weather)
         {
-            double Held(int target, double truth) => _contrasts.Where(contrast => contrast.Target == target).Select(contrast => contrast.TimeRatio.Lower <= truth && truth <= contrast.TimeRatio.Upper ? 1.0 : 0).Mean();
+            double Held(int target, double truth)
+                => _contrasts.Where(contrast => contrast.Target == target)
+                    .Select(contrast => contrast.TimeRatio.Lower <= truth && truth <= contrast.TimeRatio.Upper ? 1.0 : 0).Mean();
             Say($"{weather,-10}  equal told apart {ToldApart} of {Equal}, 1 % found {Found} of {Longer}; intervals that held the truth: {Held(1, 1):P1} and {Held(2, Truth):P1}; half-widths {_contrasts.Select(contrast => contrast.TimeRatio.HalfWidth).Median():P2} (median)");
         }
     }

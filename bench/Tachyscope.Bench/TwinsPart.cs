@@ -41,7 +41,8 @@ internal static class TwinsPart
                 $"{run + 1,4} {Weathers[weather],-10} {seconds:0.0} s of readings in {all,4:0.0} s, {findings.Sittings} sittings  {string.Join("  ", findings.Inputs[0].Cells.Skip(1).Select(cell => Text(cell.Contrast!)))}  resolution {findings.Inputs[0].ResolutionShare:P2}  2 % told after {wall:0.0} s"));
         }
 
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{"",-22} {"weather",-10}  equal told apart   1 % found   2 % found   5 % found   95 % intervals held   worst error"));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"{"",-22} {"weather",-10}  equal told apart   1 % found   2 % found   5 % found   95 % intervals held   worst error"));
         foreach (var tally in tallies)
         {
             tally.Print(Weathers);
@@ -55,8 +56,11 @@ internal static class TwinsPart
             Claim.AtLeast("a difference of 1 % found with the right sign", ours.Found(1), 0.95),
             Claim.AtLeast("a difference of 2 % found with the right sign", ours.Found(2), 0.95),
             Claim.AtLeast("a difference of 5 % found with the right sign", ours.Found(3), 0.95),
-            new("95 % intervals that hold the truth", ours.Held.ToString("P1", CultureInfo.InvariantCulture), "93 % to 97 %", ours.Held is >= 0.93 and <= 0.97),
-            new("time of measuring to the right verdict on 2 %, median", string.Create(CultureInfo.InvariantCulture, $"{toVerdict.Median():0.00} s"), "under 2.5 s", toVerdict.Median() < SecondsToVerdict),
+            new("95 % intervals that hold the truth", ours.Held.ToString("P1", CultureInfo.InvariantCulture), "93 % to 97 %",
+                ours.Held is >= 0.93 and <= 0.97),
+            new("time of measuring to the right verdict on 2 %, median",
+                string.Create(CultureInfo.InvariantCulture, $"{toVerdict.Median():0.00} s"), "under 2.5 s",
+                toVerdict.Median() < SecondsToVerdict),
         ];
     }
 
@@ -66,7 +70,9 @@ internal static class TwinsPart
 
     // Each interval by itself at 95 %: the table's are wider, so that all of them hold together.
     private static Interval[] Unadjusted(Run run)
-        => [.. Analyst.Examine(run, run.Studies[0], new AnalysisOptions { IntervalLevel = 1 - ((1 - Level) * Truths.Length) }).Inputs[0].Cells.Skip(1).Select(cell => cell.Contrast!.TimeRatio)];
+        => [.. Analyst.Examine(run, run.Studies[0],
+            new AnalysisOptions { IntervalLevel = 1 - ((1 - Level) * Truths.Length) }).Inputs[0].Cells.Skip(1).Select(cell
+                => cell.Contrast!.TimeRatio)];
 
     // After how many sittings the verdict on 2 % was right and stayed so: time inside readings until then, and time since the run began.
     private static (double ReadingSeconds, double WallSeconds) ToVerdict(Run run)
@@ -84,7 +90,9 @@ internal static class TwinsPart
         return Spent(1);
 
         (double, double) Spent(int count)
-            => (study.Sittings.Take(count).Sum(sitting => sitting.Readings.Sum(reading => reading.ElapsedNanoseconds)) * 1e-9, study.Sittings[count - 1].EndedSeconds);
+            => (study.Sittings.Take(count)
+                .Sum(sitting => sitting.Readings.Sum(reading => reading.ElapsedNanoseconds)) * 1e-9,
+                study.Sittings[count - 1].EndedSeconds);
     }
 
     // What a careful hand does: the means of both with their t interval, apart when the interval of the ratio leaves out 1.
@@ -101,10 +109,12 @@ internal static class TwinsPart
     // Round by round, as if rounds of one process were all the chance there is.
     private static Interval[] Paired(IReadOnlyList<(string Name, double[] Batches)> variants)
         => [.. variants.Skip(1).Select(variant =>
-            SampleStatistics.MeanInterval([.. variant.Batches.Zip(variants[0].Batches, (own, reference) => Math.Log(own / reference))], Level).Through(Math.Exp))];
+            SampleStatistics.MeanInterval([.. variant.Batches.Zip(variants[0].Batches, (own, reference) => Math.Log(own / reference))],
+                Level).Through(Math.Exp))];
 
     private static string Text(Contrast contrast)
-        => string.Create(CultureInfo.InvariantCulture, $"{contrast.TimeRatio.Estimate - 1,6:P2} ± {contrast.TimeRatio.HalfWidth:P2} {contrast.Verdict}");
+        => string.Create(CultureInfo.InvariantCulture,
+            $"{contrast.TimeRatio.Estimate - 1,6:P2} ± {contrast.TimeRatio.HalfWidth:P2} {contrast.Verdict}");
 
     private static void Say(FormattableString text) => Console.WriteLine(text.ToString(CultureInfo.InvariantCulture));
 
@@ -125,14 +135,16 @@ internal static class TwinsPart
             for (var weather = 0; weather <= weathers.Length; weather++)
             {
                 var own = _runs.Where(run => weather == weathers.Length || run.Weather == weather).ToList();
-                var worst = own.SelectMany(run => run.Ratios.Zip(Truths, (ratio, truth) => Math.Abs((ratio.Estimate / truth) - 1))).DefaultIfEmpty(0).Max();
+                var worst = own.SelectMany(run => run.Ratios.Zip(Truths, (ratio, truth) => Math.Abs((ratio.Estimate / truth) - 1)))
+                    .DefaultIfEmpty(0).Max();
                 double FoundIn(int variant) => Share(own, run => run.Signs[variant] > 0);
                 Say($"{(weather == 0 ? name : ""),-22} {(weather == weathers.Length ? "all" : weathers[weather]),-10}  {Share(own, run => run.Signs[0] != 0),16:P1}  {FoundIn(1),10:P1}  {FoundIn(2),10:P1}  {FoundIn(3),10:P1}  {HeldIn(own),20:P1}  {worst,12:P2}");
             }
         }
 
         private static double HeldIn(List<(int Weather, int[] Signs, Interval[] Ratios)> runs)
-            => runs.SelectMany(run => run.Ratios.Zip(Truths, (ratio, truth) => ratio.Lower <= truth && truth <= ratio.Upper ? 1.0 : 0)).DefaultIfEmpty(0).Average();
+            => runs.SelectMany(run => run.Ratios.Zip(Truths, (ratio, truth) => ratio.Lower <= truth && truth <= ratio.Upper ? 1.0 : 0))
+                .DefaultIfEmpty(0).Average();
 
         private static double Share<T>(List<T> of, Func<T, bool> isMeant) => of.Count == 0 ? 0 : (double)of.Count(isMeant) / of.Count;
     }

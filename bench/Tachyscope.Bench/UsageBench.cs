@@ -22,11 +22,13 @@ internal static class UsageBench
         {
             var share = await ShareAsync($"usage {length}");
             isReached &= share >= LeastShare;
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{length,-7} {share:P0} of the time after warm-up inside readings"));
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                $"{length,-7} {share:P0} of the time after warm-up inside readings"));
         }
 
         var mebibytes = await PeakMebibytesAsync();
-        Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"the tool took {mebibytes:0} MiB at most over {Lengths.Length} studies"));
+        Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"the tool took {mebibytes:0} MiB at most over {Lengths.Length} studies"));
         return isReached && mebibytes < MostMebibytes ? 0 : 1;
     }
 
@@ -42,7 +44,8 @@ internal static class UsageBench
 
     private static async Task<double> PeakMebibytesAsync()
     {
-        using var process = Process.Start(new ProcessStartInfo(DotnetHost.Path, ["exec", Instrument.Tool, "run", Instrument.StudiesAssembly, "--only", "usage*", "--plain", "--within", "30s"])
+        using var process = Process.Start(new ProcessStartInfo(DotnetHost.Path,
+            ["exec", Instrument.Tool, "run", Instrument.StudiesAssembly, "--only", "usage*", "--plain", "--within", "30s"])
         {
             RedirectStandardOutput = true,
         })!;

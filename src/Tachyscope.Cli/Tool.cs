@@ -61,7 +61,8 @@ internal static class Tool
 #pragma warning restore CA1031
         {
             var what = $"{exception.GetType().Name}: {exception.Message}";
-            var trace = (exception.StackTrace ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => $"    {line.Trim()}");
+            var trace = (exception.StackTrace ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries)
+                .Select(line => $"    {line.Trim()}");
             return await around.ComplainAsync(
                 [$"this is a mistake of tachyscope {Version} and not yours: {what}; please report it with these lines:", .. trace],
                 ExitCode.CouldNotRun);

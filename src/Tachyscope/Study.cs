@@ -45,7 +45,9 @@ public sealed class Study
     /// <summary>Begins the definition of one study of a family: the same operation over one element type.</summary>
     /// <typeparam name="TElement">The element type, such as <see cref="float"/>.</typeparam>
     /// <param name="family">What the operation does; the same for every element type.</param>
-    /// <remarks>Hand the studies of a family to <see cref="Studies.RunAsync"/> one after the other; they are shown side by side at the end.</remarks>
+    /// <remarks>
+    /// Hand the studies of a family to <see cref="Studies.RunAsync"/> one after the other; they are shown side by side at the end.
+    /// </remarks>
     /// <exception cref="ArgumentNullException"><paramref name="family"/> is null.</exception>
     public static StudyDraft OfElement<TElement>(string family)
     {

@@ -26,7 +26,8 @@ internal static class StudyAssembly
             Rate = whole.Rate,
         };
         var mistakes = StudyMistakes.In(description)
-            .Concat(parts.Mistakes.Concat(StudyMistakes.InParts(whole)).Concat(whole.Rule.Mistakes).Select(mistake => StudyMistakes.Of(description.Name, mistake)));
+            .Concat(parts.Mistakes.Concat(StudyMistakes.InParts(whole)).Concat(whole.Rule.Mistakes)
+                .Select(mistake => StudyMistakes.Of(description.Name, mistake)));
         return new Study(new StudyBody<TInput, TResult>(whole), description with { Mistakes = [.. mistakes] });
     }
 

@@ -94,7 +94,9 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         return reply with
         {
             Observed = [.. _witness.Observe(request, answer, input)],
-            Answer = request.IsAnswerWanted && reply.Failure is null ? AnswerDigester.Of(answer is NoAnswer ? input : answer, parts.Rule.Tolerance) : null,
+            Answer = request.IsAnswerWanted && reply.Failure is null
+                ? AnswerDigester.Of(answer is NoAnswer ? input : answer, parts.Rule.Tolerance)
+                : null,
         };
     }
 
@@ -163,11 +165,15 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             return work;
         }
 
-        var kinds = parts.Inputs.Select((input, index) => (input.Description.Weight, Work: work[index])).Where(kind => kind.Weight is not null).ToList();
+        var kinds = parts.Inputs.Select((input, index) => (input.Description.Weight, Work: work[index]))
+            .Where(kind => kind.Weight is not null).ToList();
         var sum = kinds.Sum(kind => kind.Weight!.Value);
         double? Mean(Func<WorkPerCall, double?> quantity)
-            => kinds.TrueForAll(kind => quantity(kind.Work) is not null) ? kinds.Sum(kind => kind.Weight * quantity(kind.Work) / sum) : null;
-        work[^1] = new WorkPerCall { Items = Mean(kind => kind.Items), Bytes = Mean(kind => kind.Bytes), Operations = Mean(kind => kind.Operations) };
+            => kinds.TrueForAll(kind => quantity(kind.Work) is not null)
+                ? kinds.Sum(kind => kind.Weight * quantity(kind.Work) / sum)
+                : null;
+        work[^1] = new WorkPerCall { Items = Mean(kind => kind.Items), Bytes = Mean(kind => kind.Bytes),
+            Operations = Mean(kind => kind.Operations) };
         return work;
     }
 
@@ -350,11 +356,14 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         {
             if (!parts.Rule.Agrees(reference, answer))
             {
-                return new CheckReply { Failure = CellFailureKind.Disagrees, Reason = AnswerText.Difference(reference, answer, parts.Rule, name) };
+                return new CheckReply { Failure = CellFailureKind.Disagrees,
+                    Reason = AnswerText.Difference(reference, answer, parts.Rule, name) };
             }
 
-            return parts.IsInputChanged && typeof(TResult) == typeof(NoAnswer) && AnswerEquality.IsComparable(changed) && !AnswerEquality.AreSame(changed, input)
-                ? new CheckReply { Failure = CellFailureKind.Disagrees, Reason = $"{AnswerText.Difference(changed, input, AnswerRule<TInput>.Exact, name)}, by what it made of its input" }
+            return parts.IsInputChanged && typeof(TResult) == typeof(NoAnswer) && AnswerEquality.IsComparable(changed)
+                && !AnswerEquality.AreSame(changed, input)
+                ? new CheckReply { Failure = CellFailureKind.Disagrees,
+                    Reason = $"{AnswerText.Difference(changed, input, AnswerRule<TInput>.Exact, name)}, by what it made of its input" }
                 : null;
         }
 #pragma warning disable CA1031 // The rule may be the user's own.

@@ -63,7 +63,8 @@ public sealed class StudyDraft<TInput, TResult>
         ArgumentNullException.ThrowIfNull(first);
         ArgumentNullException.ThrowIfNull(second);
         return With(
-            name, operation, () => Rows.AtSettings(name, first, second, operation), [.. StudyMistakes.In(name, first), .. StudyMistakes.In(name, second)]);
+            name, operation, () => Rows.AtSettings(name, first, second, operation),
+                [.. StudyMistakes.In(name, first), .. StudyMistakes.In(name, second)]);
     }
 
     /// <summary>Adds a variant that prepares something of its input once and uses it often; both are measured apart.</summary>
@@ -200,7 +201,9 @@ public sealed class StudyDraft<TInput, TResult>
         double? nanoseconds = null, double? processorNanoseconds = null, double? bytes = null, string? of = null, string? on = null)
         => new(_parts with
         {
-            Limits = [.. _parts.Limits, new LimitDescription { Nanoseconds = nanoseconds, ProcessorNanoseconds = processorNanoseconds, AllocatedBytes = bytes, Variant = of, Input = on }],
+            Limits = [.. _parts.Limits,
+                new LimitDescription { Nanoseconds = nanoseconds, ProcessorNanoseconds = processorNanoseconds, AllocatedBytes = bytes,
+                    Variant = of, Input = on }],
         });
 
     /// <summary>Declares how often the operation is called where it is used, from which follows what a difference is worth.</summary>
@@ -231,5 +234,6 @@ public sealed class StudyDraft<TInput, TResult>
 
     // What enumerated the baseline's answer enumerates this one's.
     private IEnumerable<VariantOperation<TInput, TResult>> Again(string name, Func<TInput, TResult> operation)
-        => [_parts.Rows[0].Another(Rows.Named(name, isBaseline: false), operation) ?? Rows.Plain(Rows.Named(name, isBaseline: false), operation)];
+        => [_parts.Rows[0].Another(Rows.Named(name, isBaseline: false), operation)
+            ?? Rows.Plain(Rows.Named(name, isBaseline: false), operation)];
 }

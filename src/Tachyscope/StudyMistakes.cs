@@ -188,7 +188,8 @@ internal static class StudyMistakes
                 yield return "a limit allows anything; give it nanoseconds, processorNanoseconds or bytes, as in .Limit(nanoseconds: 400).";
             }
 
-            foreach (var time in ((double?[])[limit.Nanoseconds, limit.ProcessorNanoseconds]).Where(time => time is { } known && !(known > 0 && double.IsFinite(known))))
+            foreach (var time in ((double?[])[limit.Nanoseconds, limit.ProcessorNanoseconds])
+                .Where(time => time is { } known && !(known > 0 && double.IsFinite(known))))
             {
                 yield return FormattableString.Invariant($"a limit allows {time} ns; allow a number above 0, as in .Limit(nanoseconds: 400).");
             }

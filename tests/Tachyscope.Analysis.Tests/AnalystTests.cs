@@ -1,6 +1,7 @@
 using System.Globalization;
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Targets;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Tests;
@@ -12,7 +13,8 @@ public sealed class AnalystTests
     [Fact]
     public void Without_noise_the_truth_comes_out()
     {
-        var quiet = new RunSimulator { Times = [100, 50, 2], Bytes = [24, 0, 8024], SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0, Slowing = 0 };
+        var quiet = new RunSimulator { Times = [100, 50, 2], Bytes = [24, 0, 8024], SittingDeviation = 0, ReadingDeviation = 0,
+            OutlierShare = 0, Slowing = 0 };
 
         var input = Examine(quiet.Make(1)).Inputs[0];
 
@@ -112,7 +114,8 @@ public sealed class AnalystTests
     public static TheoryData<string, RunSimulator> Spoilt => new()
     {
         { "unoptimised-build", new() { Environment = new() { Runtime = "x", Architecture = "x64", UnoptimizedAssemblies = ["Lamps"] } } },
-        { "debugger-attached", new() { Environment = new() { Runtime = "x", Architecture = "x64", IsOptimized = true, IsDebuggerAttached = true } } },
+        { "debugger-attached",
+            new() { Environment = new() { Runtime = "x", Architecture = "x64", IsOptimized = true, IsDebuggerAttached = true } } },
         { "few-sittings", new() { Sittings = 3 } },
         { "cut-short", new() { State = RunState.Interrupted } },
         { "coarse", new() { SittingDeviation = 0.05 } },
@@ -138,12 +141,15 @@ public sealed class AnalystTests
         var run = new RunSimulator().Make(1);
         var sittings = run.Studies[0].Sittings.Select(sitting => sitting with
         {
-            Readings = [.. sitting.Readings.Select((reading, index) => index % 12 == 5 ? reading with { AllocatedBytes = reading.AllocatedBytes + 8_192 } : reading)],
+            Readings = [.. sitting.Readings.Select((reading, index) => index % 12 == 5
+                ? reading with { AllocatedBytes = reading.AllocatedBytes + 8_192 }
+                : reading)],
         });
 
         var cells = Examine(run with { Studies = [run.Studies[0] with { Sittings = [.. sittings] }] }).Inputs[0].Cells;
 
-        Assert.Equal(Examine(run).Inputs[0].Cells.Select(cell => cell.AllocatedBytesPerCall), cells.Select(cell => cell.AllocatedBytesPerCall));
+        Assert.Equal(Examine(run).Inputs[0].Cells.Select(cell => cell.AllocatedBytesPerCall),
+            cells.Select(cell => cell.AllocatedBytesPerCall));
         Assert.All(cells, cell => Assert.True(cell.Signals.AllocatedBytes > cell.AllocatedBytesPerCall * cell.Signals.Calls));
     }
 
@@ -153,13 +159,15 @@ public sealed class AnalystTests
         var run = new RunSimulator().Make(1);
         var sittings = run.Studies[0].Sittings.Select(sitting => sitting with
         {
-            Readings = [.. sitting.Readings.Select(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds * 2 / 3, CompiledMethods = reading.Round % 2 })],
+            Readings = [.. sitting.Readings.Select(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds * 2 / 3,
+                CompiledMethods = reading.Round % 2 })],
         });
         var spoilt = run with { Studies = [run.Studies[0] with { Sittings = [.. sittings] }] };
 
         var findings = Examine(spoilt);
 
-        Assert.Contains(findings.Caveats, caveat => caveat.Name == "interrupted" && caveat.Evidence.Contains("100 %", StringComparison.Ordinal));
+        Assert.Contains(findings.Caveats, caveat => caveat.Name == "interrupted"
+            && caveat.Evidence.Contains("100 %", StringComparison.Ordinal));
         Assert.Contains(findings.Caveats, caveat => caveat.Name == "compiled-while-read");
         Assert.Equal(findings.Inputs[0].Cells[0].Signals.Readings, findings.Inputs[0].Cells[0].Signals.Interrupted);
     }
@@ -205,7 +213,8 @@ public sealed class AnalystTests
             new RunSimulator { Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1),
             (sitting, reading) => sitting.Cells[reading.Cell].Kind != CellKind.Variant ? reading : reading with
             {
-                CollectionsGen0 = 3, CollectionsGen1 = 1, PauseNanoseconds = 200_000, LockContentions = 50, IsCollectionHeld = false, CompiledMethods = 1,
+                CollectionsGen0 = 3, CollectionsGen1 = 1, PauseNanoseconds = 200_000, LockContentions = 50, IsCollectionHeld = false,
+                    CompiledMethods = 1,
                 ProcessorNanoseconds = reading.ElapsedNanoseconds * 2,
             },
             sitting => sitting with
@@ -213,10 +222,13 @@ public sealed class AnalystTests
                 WarmUps = [.. sitting.WarmUps.Select(warm => warm with
                 {
                     ExceptionsPerCall = 0.05, FirstCallNanoseconds = 5_000, CallsUntilFast = 90, MillisecondsUntilFast = 12,
-                    Curve = [new() { Calls = 1, Milliseconds = 1, NanosecondsPerCall = 5_000, AllocatedBytesPerCall = 900 }, new() { Calls = 2, Milliseconds = 1, NanosecondsPerCall = 400, AllocatedBytesPerCall = 64 }],
+                    Curve = [new() { Calls = 1, Milliseconds = 1, NanosecondsPerCall = 5_000, AllocatedBytesPerCall = 900 },
+                        new() { Calls = 2, Milliseconds = 1, NanosecondsPerCall = 400, AllocatedBytesPerCall = 64 }],
                 })],
             });
-        var diagnosed = run with { Studies = [run.Studies[0] with { Diagnoses = [new() { Variant = 1, Input = 0, FirstCallNanoseconds = [7_000, 9_000, 8_000], RetainedBytes = 40, AllocatedTypes = [new() { Type = "Lamp", Samples = 9 }] }] }] };
+        var diagnosed = run with { Studies = [run.Studies[0] with { Diagnoses = [new() { Variant = 1, Input = 0,
+            FirstCallNanoseconds = [7_000, 9_000, 8_000], RetainedBytes = 40,
+            AllocatedTypes = [new() { Type = "Lamp", Samples = 9 }] }] }] };
 
         var findings = Examine(diagnosed);
         var cell = findings.Inputs[0].Cells[1];
@@ -227,7 +239,9 @@ public sealed class AnalystTests
         Assert.Equal(0.0005, cell.LockContentionsPerCall, 9);
         Assert.Equal(200, cell.ProcessorNanosecondsPerCall, 3);
         Assert.Equal(0.05, cell.ExceptionsPerCall, 9);
-        Assert.Equal((8_000, 5_000, 90, 12, 64), (cell.WarmUp!.ColdCallNanoseconds, cell.WarmUp.FirstCallNanoseconds, cell.WarmUp.CallsUntilFast, cell.WarmUp.MillisecondsUntilFast, cell.WarmUp.AllocatedBytesPerCallBefore));
+        Assert.Equal((8_000, 5_000, 90, 12, 64),
+            (cell.WarmUp!.ColdCallNanoseconds, cell.WarmUp.FirstCallNanoseconds, cell.WarmUp.CallsUntilFast,
+                cell.WarmUp.MillisecondsUntilFast, cell.WarmUp.AllocatedBytesPerCallBefore));
         Assert.Equal((40.0, "Lamp"), (cell.RetainedBytes, cell.AllocatedTypes[0].Type));
         Assert.Contains(findings.Caveats, caveat => caveat.Name == "collector-came-in");
         Assert.Contains(findings.Caveats, caveat => caveat.Name == "compiles-itself");
@@ -238,13 +252,18 @@ public sealed class AnalystTests
     public void Stages_get_their_share_with_the_cost_of_their_marks_taken_out()
     {
         // 1,000 calls of 100 ns; an outer stage of 80 ns with two inner ones of 15 ns each; a mark costs 30 ns inside and 20 outside.
-        var run = Altered(new RunSimulator { Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1), (_, reading) => reading, sitting => sitting with
+        var run = Altered(new RunSimulator { Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1),
+            (_, reading) => reading, sitting => sitting with
         {
-            StageCosts = [new() { Worker = 1, InsideNanoseconds = 900, OutsideNanoseconds = 900, UnreadNanoseconds = 1 }, new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 1 }],
+            StageCosts = [new() { Worker = 1, InsideNanoseconds = 900, OutsideNanoseconds = 900, UnreadNanoseconds = 1 },
+                new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 1 }],
             StageReadings = [new()
             {
-                Cell = Enumerable.Range(0, sitting.Cells.Count).First(cell => sitting.Cells[cell] is { Kind: CellKind.Variant, Variant: 1 }), Calls = 1_000, ElapsedNanoseconds = 250_000,
-                Stages = [new() { Stage = "outer", Count = 1_000, CountInside = 2_000, ElapsedNanoseconds = 210_000 }, new() { Stage = "outer › inner", Count = 2_000, ElapsedNanoseconds = 90_000 }],
+                Cell = Enumerable.Range(0, sitting.Cells.Count)
+                    .First(cell => sitting.Cells[cell] is { Kind: CellKind.Variant, Variant: 1 }), Calls = 1_000,
+                    ElapsedNanoseconds = 250_000,
+                Stages = [new() { Stage = "outer", Count = 1_000, CountInside = 2_000, ElapsedNanoseconds = 210_000 },
+                    new() { Stage = "outer › inner", Count = 2_000, ElapsedNanoseconds = 90_000 }],
             }],
         });
 
@@ -259,8 +278,10 @@ public sealed class AnalystTests
     [Fact]
     public void Threads_are_compared_with_as_many_and_sped_up_against_one()
     {
-        var run = new RunSimulator { Times = [100, 150, 50, 50], Bytes = new long[4], Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1);
-        VariantDescription Row(string name, bool isBaseline, int threads) => new() { Name = $"{name}, {threads}", Variant = name, IsBaseline = isBaseline, Loop = new() { Threads = threads } };
+        var run = new RunSimulator { Times = [100, 150, 50, 50], Bytes = new long[4], Slowing = 0, SittingDeviation = 0,
+            ReadingDeviation = 0, OutlierShare = 0 }.Make(1);
+        VariantDescription Row(string name, bool isBaseline, int threads)
+            => new() { Name = $"{name}, {threads}", Variant = name, IsBaseline = isBaseline, Loop = new() { Threads = threads } };
         var study = run.Studies[0].Study with { Variants = [Row("a", true, 1), Row("a", true, 2), Row("b", false, 1), Row("b", false, 2)] };
 
         var cells = Examine(run with { Studies = [run.Studies[0] with { Study = study }] }).Inputs[0].Cells;
@@ -275,7 +296,8 @@ public sealed class AnalystTests
     public void Declared_work_gives_rates_and_shares_of_the_limit_of_the_level_it_fits_in()
     {
         var run = new RunSimulator { Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1);
-        var study = run.Studies[0].Study with { Inputs = [new() { Label = "x", Work = new() { Items = 10, Bytes = 50_000, Operations = 200 } }] };
+        var study = run.Studies[0].Study with { Inputs = [new() { Label = "x",
+            Work = new() { Items = 10, Bytes = 50_000, Operations = 200 } }] };
         var limits = new MachineLimits
         {
             Machine = run.Machine, Measured = DateTimeOffset.UnixEpoch, OperationsPerSecond = 8e9,
@@ -303,7 +325,8 @@ public sealed class AnalystTests
     [Fact]
     public void What_is_known_well_enough_is_decided_by_width_alone_and_what_more_it_takes_goes_with_its_square()
     {
-        var findings = Examine(new RunSimulator { Times = [100, 20, 100.2, 101], Bytes = new long[4], SittingDeviation = 0.01, Rounds = 40 }.Make(2));
+        var findings = Examine(new RunSimulator { Times = [100, 20, 100.2, 101], Bytes = new long[4], SittingDeviation = 0.01,
+            Rounds = 40 }.Make(2));
         double Reach(int cell) => findings.Inputs[0].Cells[cell].Contrast!.TimeRatio.Through(Math.Log).HalfWidth;
 
         // Five times as fast is known to a tenth of that; a difference of nothing or of one per cent is not known to half a per cent.
@@ -316,16 +339,38 @@ public sealed class AnalystTests
     }
 
     [Fact]
+    public void More_sittings_are_worth_their_time_where_half_of_the_contrasts_or_more_are_wide()
+    {
+        int? Worth(RunSimulator simulator)
+        {
+            var run = simulator.Make(3);
+            return TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default).SittingsWorth;
+        }
+
+        var calm = new RunSimulator { Times = [100, 98, 60], Bytes = new long[3], SittingDeviation = 1e-3, Rounds = 30 };
+        Assert.InRange(Worth(calm)!.Value, 0, calm.Sittings);
+        Assert.True(Worth(calm with { SittingDeviation = 0.05 }) > 2 * calm.Sittings);
+        // One of two is half of them; one of three is not.
+        Assert.True(Worth(calm with { Unrest = [1, 1, 50] }) > calm.Sittings);
+        Assert.InRange(Worth(calm with { Times = [100, 98, 60, 70], Bytes = new long[4], Unrest = [1, 1, 1, 50] })!.Value, 0,
+            calm.Sittings);
+        Assert.Null(Worth(calm with { Sittings = 1 }));
+        Assert.Equal(0, Worth(calm with { Times = [100], Bytes = new long[1] }));
+    }
+
+    [Fact]
     public void Cells_that_rest_in_most_rounds_are_compared_in_those_they_take_part_in()
     {
-        var run = new RunSimulator { Times = [100, 50, 70], Bytes = new long[3], Slowing = 0.2, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1);
+        var run = new RunSimulator { Times = [100, 50, 70], Bytes = new long[3], Slowing = 0.2, SittingDeviation = 0, ReadingDeviation = 0,
+            OutlierShare = 0 }.Make(1);
         var resting = run with
         {
             Studies = [run.Studies[0] with
             {
                 Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
                 {
-                    Readings = [.. sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is not { Kind: CellKind.Variant, Variant: 1 } || reading.Round % 4 == 0)],
+                    Readings = [.. sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is not { Kind: CellKind.Variant,
+                        Variant: 1 } || reading.Round % 4 == 0)],
                 })],
             }],
         };
@@ -339,12 +384,14 @@ public sealed class AnalystTests
     public void Repeats_are_read_together_and_each_by_itself()
     {
         var run = new RunSimulator { Times = [100, 50], SittingDeviation = 0.001 }.Make(1);
-        var twice = run with { Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings, .. run.Studies[0].Sittings.Select(sitting => sitting with { Repeat = 2 })] }] };
+        var twice = run with { Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings,
+            .. run.Studies[0].Sittings.Select(sitting => sitting with { Repeat = 2 })] }] };
 
         var contrast = Examine(twice).Inputs[0].Cells[1].Contrast!;
 
         Assert.Equal([1, 2], contrast.Repeats.Select(repeat => repeat.Repeat));
-        Assert.All(contrast.Repeats, repeat => Assert.Equal((0.5, Verdict.Faster), (Math.Round(repeat.TimeRatio.Estimate, 2), repeat.Verdict)));
+        Assert.All(contrast.Repeats,
+            repeat => Assert.Equal((0.5, Verdict.Faster), (Math.Round(repeat.TimeRatio.Estimate, 2), repeat.Verdict)));
         Assert.True(contrast.TimeRatio.HalfWidth < contrast.Repeats[0].TimeRatio.HalfWidth);
         Assert.Empty(Examine(run).Inputs[0].Cells[1].Contrast!.Repeats);
     }

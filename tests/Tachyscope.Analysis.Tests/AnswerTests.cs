@@ -13,7 +13,8 @@ namespace Tachyscope.Analysis.Tests;
 /// <summary>What the user wanted to know, from runs whose truth is known.</summary>
 public sealed class AnswerTests
 {
-    private static readonly RunSimulator Quiet = new() { SittingDeviation = 0.002, ReadingDeviation = 0.004, OutlierShare = 0.02, Slowing = 0, Rounds = 8 };
+    private static readonly RunSimulator Quiet = new() { SittingDeviation = 0.002, ReadingDeviation = 0.004, OutlierShare = 0.02,
+        Slowing = 0, Rounds = 8 };
 
     [Fact]
     public void Variants_that_nothing_separates_share_their_places()
@@ -30,7 +31,8 @@ public sealed class AnswerTests
         // The first run in which nothing separates neighbours and the ends are apart.
         var simulator = Quiet with { Times = [100, 101.2, 102.4], Bytes = new long[3], SittingDeviation = 0.005 };
         var input = Enumerable.Range(0, 100).Select(seed => Examine(simulator, seed: seed).Inputs[0])
-            .First(found => found.Pairs.OrderBy(pair => pair.Row + pair.Other).Select(pair => pair.Verdict).SequenceEqual([Verdict.Unclear, Verdict.Slower, Verdict.Unclear]));
+            .First(found => found.Pairs.OrderBy(pair => pair.Row + pair.Other).Select(pair => pair.Verdict)
+                .SequenceEqual([Verdict.Unclear, Verdict.Slower, Verdict.Unclear]));
 
         Assert.Equal([new(1, 2), new(1, 3), new(2, 3)], input.Cells.Select(cell => cell.Place!.Value));
     }
@@ -41,7 +43,8 @@ public sealed class AnswerTests
         var input = Examine(Quiet with { Times = [100, 80, 40], Bytes = new long[3] }, new() { Against = Against.Previous }).Inputs[0];
 
         Assert.Null(input.Cells[0].Contrast);
-        Assert.Equal([(0, 0.8), (1, 0.5)], input.Cells.Skip(1).Select(cell => (cell.Contrast!.Other, Math.Round(cell.Contrast.TimeRatio.Estimate, 2))));
+        Assert.Equal([(0, 0.8), (1, 0.5)], input.Cells.Skip(1)
+            .Select(cell => (cell.Contrast!.Other, Math.Round(cell.Contrast.TimeRatio.Estimate, 2))));
         var whole = Assert.Single(input.Chains);
         Assert.Equal((0, 0.4), (whole.Other, Math.Round(whole.TimeRatio.Estimate, 2)));
         Assert.Equal(40, input.Cells[2].Contrast!.SavedNanosecondsPerCall.Estimate, 0.5);
@@ -84,7 +87,8 @@ public sealed class AnswerTests
     [MemberData(nameof(Laws))]
     public void The_simplest_law_that_fits_is_named_in_19_of_20_runs(GrowthLaw law, Func<int, double> truth)
     {
-        var simulator = Quiet with { Sizes = [16, 64, 256, 512, 1_024, 4_096], TimeAt = (_, size) => truth(size), Times = [1, 1], SittingDeviation = 0.01, Rounds = 4 };
+        var simulator = Quiet with { Sizes = [16, 64, 256, 512, 1_024, 4_096], TimeAt = (_, size) => truth(size), Times = [1, 1],
+            SittingDeviation = 0.01, Rounds = 4 };
 
         var right = Enumerable.Range(0, 100).Count(seed => Examine(simulator, seed: seed).Growth[0].Variants[1].Law!.Law == law);
 
@@ -94,7 +98,9 @@ public sealed class AnswerTests
     [Fact]
     public void A_step_is_told_with_its_place_and_its_height()
     {
-        var simulator = Quiet with { Sizes = [16, 64, 256, 512, 1_024, 4_096], TimeAt = (_, size) => size <= 512 ? 3 + size : 3 + (2 * size), Times = [1, 1] };
+        var simulator = Quiet with { Sizes = [16, 64, 256, 512, 1_024, 4_096], TimeAt = (_, size) => size <= 512
+            ? 3 + size
+            : 3 + (2 * size), Times = [1, 1] };
 
         var law = Examine(simulator).Growth[0].Variants[0].Law!;
 
@@ -114,7 +120,9 @@ public sealed class AnswerTests
     public void Bands_say_which_to_take_up_to_where_they_cross()
     {
         // A scan of n, an index of 40, and another that nothing separates from it.
-        var simulator = Quiet with { Sizes = [4, 16, 64, 256, 1_024], TimeAt = (variant, size) => variant == 0 ? size : 40, Times = [1, 1, 1], Bytes = new long[3] };
+        var simulator = Quiet with { Sizes = [4, 16, 64, 256, 1_024], TimeAt = (variant, size) => variant == 0
+            ? size
+            : 40, Times = [1, 1, 1], Bytes = new long[3] };
 
         var growth = Examine(simulator).Growth[0];
 
@@ -132,7 +140,9 @@ public sealed class AnswerTests
         var growth = Examine(Quiet with { Sizes = [4, 16, 64], TimeAt = (variant, size) => (variant + 1) * size }).Growth[0];
 
         Assert.Empty(growth.Crossovers);
-        Assert.Equal((0, 4, 64, null), Assert.Single(growth.Bands) is var band ? (band.Row, band.FirstSize, band.LastSize, band.Until) : default);
+        Assert.Equal((0, 4, 64, null), Assert.Single(growth.Bands) is var band
+            ? (band.Row, band.FirstSize, band.LastSize, band.Until)
+            : default);
     }
 
     [Fact]
@@ -143,7 +153,9 @@ public sealed class AnswerTests
         RunSimulator Dialled(Func<int, int, double> times) => Quiet with
         {
             Sizes = [10, 1_000], TimeAt = times, Times = [1, 1, 1, 1], Bytes = new long[4],
-            Shape = study => study with { Variants = [.. study.Variants.Select((row, index) => index == 0 ? row : row with { Variant = "blocked", Settings = [new("block", 1 << index)] })] },
+            Shape = study => study with { Variants = [.. study.Variants.Select((row, index) => index == 0
+                ? row
+                : row with { Variant = "blocked", Settings = [new("block", 1 << index)] })] },
         };
 
         var dial = Assert.Single(Examine(Dialled(At)).Dials);
@@ -191,7 +203,9 @@ public sealed class AnswerTests
         var limits = findings.Inputs[0].Limits;
 
         Assert.Equal(
-            [(0, LimitQuantity.Time, LimitState.Kept), (0, LimitQuantity.ProcessorTime, LimitState.Broken), (1, LimitQuantity.Time, LimitState.Unsure), (0, LimitQuantity.Bytes, LimitState.Broken), (1, LimitQuantity.Bytes, LimitState.Kept)],
+            [(0, LimitQuantity.Time, LimitState.Kept), (0, LimitQuantity.ProcessorTime, LimitState.Broken),
+                (1, LimitQuantity.Time, LimitState.Unsure), (0, LimitQuantity.Bytes, LimitState.Broken),
+                (1, LimitQuantity.Bytes, LimitState.Kept)],
             limits.Select(limit => (limit.Row, limit.Quantity, limit.State)));
         Assert.Equal(0.5, limits[0].ShareUsed, 0.02);
         Assert.Equal([double.PositiveInfinity, 0], limits.Skip(3).Select(limit => limit.ShareUsed));
@@ -212,10 +226,13 @@ public sealed class AnswerTests
         var loss = Payoff.Of(contrast with { SavedNanosecondsPerCall = new(-10, -20, 5, 0.95) }, null);
 
         // 1 µs × 10,000 calls a second is 1 % of a day.
-        Assert.Equal((864, 864 * 0.8, 864 * 1.2), (payoff.SecondsPerDaySaved!.Value.Estimate, Math.Round(payoff.SecondsPerDaySaved.Value.Lower, 6), Math.Round(payoff.SecondsPerDaySaved.Value.Upper, 6)));
+        Assert.Equal((864, 864 * 0.8, 864 * 1.2),
+            (payoff.SecondsPerDaySaved!.Value.Estimate, Math.Round(payoff.SecondsPerDaySaved.Value.Lower, 6),
+                Math.Round(payoff.SecondsPerDaySaved.Value.Upper, 6)));
         Assert.Equal(432.0 * 365 / 3_600 * 0.1, payoff.MoneyPerYearSaved!.Value.Estimate, 9);
         Assert.Equal(432.0 * 365, payoff.ProcessorSecondsPerYearSaved!.Value.Estimate, 6);
-        Assert.Equal((1e6, 1e9 / 1_200, 1.25e6), (payoff.CallsPerDayForASecond.Estimate, payoff.CallsPerDayForASecond.Lower, payoff.CallsPerDayForASecond.Upper));
+        Assert.Equal((1e6, 1e9 / 1_200, 1.25e6),
+            (payoff.CallsPerDayForASecond.Estimate, payoff.CallsPerDayForASecond.Lower, payoff.CallsPerDayForASecond.Upper));
         Assert.Null(loss.SecondsPerDaySaved);
         Assert.False(loss.CallsPerDayForASecond.IsKnown);
     }
@@ -230,10 +247,14 @@ public sealed class AnswerTests
             Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
             {
                 StageCosts = [new() { InsideNanoseconds = 0, OutsideNanoseconds = 0, UnreadNanoseconds = 0 }],
-                StageReadings = [.. Enumerable.Range(0, sitting.Cells.Count).Where(cell => sitting.Cells[cell].Kind == CellKind.Variant).Select(cell => new StageReading
+                StageReadings = [.. Enumerable.Range(0, sitting.Cells.Count).Where(cell => sitting.Cells[cell].Kind == CellKind.Variant)
+                    .Select(cell => new StageReading
                 {
                     Cell = cell, Calls = 1_000, ElapsedNanoseconds = sitting.Cells[cell].Variant == 0 ? 100_000 : 60_000,
-                    Stages = [new() { Stage = "split", Count = 1_000, ElapsedNanoseconds = 20_000 }, new() { Stage = "look up", Count = 1_000, ElapsedNanoseconds = sitting.Cells[cell].Variant == 0 ? 70_000 : 35_000 }],
+                    Stages = [new() { Stage = "split", Count = 1_000, ElapsedNanoseconds = 20_000 },
+                        new() { Stage = "look up", Count = 1_000, ElapsedNanoseconds = sitting.Cells[cell].Variant == 0
+                            ? 70_000
+                            : 35_000 }],
                 })],
             })],
         };
@@ -301,10 +322,13 @@ public sealed class AnswerTests
     {
         var simulator = Quiet with { Times = [100, 101.5], SittingDeviation = 0.01 };
         var needed = Enumerable.Range(0, 40).Select(seed => Examine(simulator, seed: seed).Inputs[0].Cells[1].Contrast!)
-            .Where(contrast => contrast.Verdict == Verdict.Unclear).Select(contrast => contrast.SittingsToDecide).OfType<int>().Order().ToList();
+            .Where(contrast => contrast.Verdict == Verdict.Unclear).Select(contrast => contrast.SittingsToDecide).OfType<int>().Order()
+            .ToList();
 
         var typical = needed[needed.Count / 2];
-        var settled = Enumerable.Range(0, 40).Count(seed => Examine(simulator with { Sittings = 2 * typical }, seed: seed).Inputs[0].Cells[1].Contrast!.Verdict != Verdict.Unclear);
+        var settled = Enumerable.Range(0, 40)
+            .Count(seed => Examine(simulator with { Sittings = 2 * typical },
+                seed: seed).Inputs[0].Cells[1].Contrast!.Verdict != Verdict.Unclear);
 
         Assert.InRange(typical, 7, 200);
         Assert.InRange(settled, 24, 40);
@@ -316,15 +340,20 @@ public sealed class AnswerTests
         var run = Simulated(Quiet with { Times = [100, 50] }, 1);
         StudyFindings Altered(Func<Reading, Reading?> alter) => Analyst.Examine(run with
         {
-            Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting.Number > 1 ? sitting : sitting with { Readings = [.. sitting.Readings.Select(alter).OfType<Reading>()] })] }],
+            Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting.Number > 1
+                ? sitting
+                : sitting with { Readings = [.. sitting.Readings.Select(alter).OfType<Reading>()] })] }],
         }, AnalysisOptions.Default)[0];
 
         var far = Altered(reading => reading.Round == 3 && reading.Cell == 2 ? reading with { Round = int.MaxValue, Cell = 99 } : reading);
         var gone = Altered(reading => reading.Cell == 3 ? null : reading);
 
         Assert.Equal(0.5, far.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 0.02);
-        Assert.Contains(far.Caveats, caveat => caveat.Name == "impossible-readings" && caveat.Evidence.Contains("sitting 1, reading", StringComparison.Ordinal) && caveat.Evidence.Contains("cell 99, where there are", StringComparison.Ordinal));
-        Assert.Contains(gone.Caveats, caveat => caveat.Name == "readings-missing" && caveat.Evidence.Contains("in sitting 1", StringComparison.Ordinal));
+        Assert.Contains(far.Caveats, caveat => caveat.Name == "impossible-readings"
+            && caveat.Evidence.Contains("sitting 1, reading", StringComparison.Ordinal)
+            && caveat.Evidence.Contains("cell 99, where there are", StringComparison.Ordinal));
+        Assert.Contains(gone.Caveats, caveat => caveat.Name == "readings-missing"
+            && caveat.Evidence.Contains("in sitting 1", StringComparison.Ordinal));
     }
 
     private static RunSimulator Prepared(RunSimulator simulator, double prepare, double use) => PreparedStudy.Of(simulator, prepare, use);

@@ -49,16 +49,20 @@ public sealed class CoverageTests
     // Times are told at the median speed of the machine, and medians of readings of which some are slow lie a little above their time.
     [Fact]
     public void The_time_saved()
-        => Holds(Noisy with { Times = [100, 60], SlowModeShare = 0, OutlierShare = 0, Slowing = 0, Drift = 0 }, 40, findings => findings.Inputs[0].Cells[1].Contrast!.SavedNanosecondsPerCall);
+        => Holds(Noisy with { Times = [100, 60], SlowModeShare = 0, OutlierShare = 0, Slowing = 0, Drift = 0 }, 40,
+            findings => findings.Inputs[0].Cells[1].Contrast!.SavedNanosecondsPerCall);
 
     [Fact]
     public void An_exponent()
-        => Holds(Noisy with { Sizes = [16, 64, 256, 1_024], TimeAt = (_, size) => 5 * Math.Pow(size, 0.8) }, 0.8, findings => findings.Growth[0].Variants[1].Exponent);
+        => Holds(Noisy with { Sizes = [16, 64, 256, 1_024], TimeAt = (_, size) => 5 * Math.Pow(size, 0.8) }, 0.8,
+            findings => findings.Growth[0].Variants[1].Exponent);
 
     [Fact]
     public void A_crossover()
         => Holds(
-            Noisy with { Sizes = [25, 30, 36, 43, 52, 62], TimeAt = (variant, size) => variant == 0 ? 4.0 * size : 4.0 * 40 * Math.Sqrt(size / 40.0) },
+            Noisy with { Sizes = [25, 30, 36, 43, 52, 62], TimeAt = (variant, size) => variant == 0
+                ? 4.0 * size
+                : 4.0 * 40 * Math.Sqrt(size / 40.0) },
             40, findings => Assert.Single(findings.Growth[0].Crossovers).Size);
 
     // Where sizes lie far apart, what is known of the times between them widens the interval; never does it hold less.
@@ -67,14 +71,16 @@ public sealed class CoverageTests
     {
         var simulator = Noisy with { Sizes = [8, 512], TimeAt = (variant, size) => variant == 0 ? 20.0 + size : 60 };
 
-        var held = Enumerable.Range(0, Runs).AsParallel().Count(run => Has(Assert.Single(Examine(simulator, run).Growth[0].Crossovers).Size, 40));
+        var held = Enumerable.Range(0, Runs).AsParallel()
+            .Count(run => Has(Assert.Single(Examine(simulator, run).Growth[0].Crossovers).Size, 40));
 
         Assert.InRange((double)held / Runs, 0.93, 1);
     }
 
     [Fact]
     public void A_break_even()
-        => Holds(PreparedStudy.Of(Noisy, 1_000, 60), 25, findings => findings.Inputs[0].BreakEvens[0] is { Answer: BreakEvenAnswer.After } found ? found.Uses : Interval.Unknown(0.95));
+        => Holds(PreparedStudy.Of(Noisy, 1_000, 60), 25,
+            findings => findings.Inputs[0].BreakEvens[0] is { Answer: BreakEvenAnswer.After } found ? found.Uses : Interval.Unknown(0.95));
 
     // What Holm's steps leave of a family's levels is never below that of a single contrast.
     [Fact]
@@ -131,7 +137,8 @@ public sealed class CoverageTests
         {
             var run = simulator.Make(seed) with { Plan = new() { PrecisionShare = precision } };
             var contrast = Enumerable.Range(3, 18).Select(half => Analyst.Examine(
-                    run with { Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Take(2 * half)] }] }, new() { AreContrastsOnly = true })[0])
+                    run with { Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Take(2 * half)] }] },
+                        new() { AreContrastsOnly = true })[0])
                 .First(findings => findings.IsPrecise(precision) || findings.Sittings == 40).Inputs[0].Cells[1].Contrast!;
             return Has(contrast.TimeRatio, 0.98);
         });
@@ -141,20 +148,24 @@ public sealed class CoverageTests
 
     [Fact]
     public void Of_ten_equal_variants_none_is_called_faster_or_slower_in_19_of_20_runs()
-        => FalseVerdicts(Noisy with { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10] }, AnalysisOptions.Default, RunsOfFamilies, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);
+        => FalseVerdicts(Noisy with { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10] }, AnalysisOptions.Default,
+            RunsOfFamilies, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);
 
     [Fact]
     public void The_same_against_each_other()
-        => FalseVerdicts(Noisy with { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10] }, new() { Against = Against.Each }, RunsOfFamilies, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);
+        => FalseVerdicts(Noisy with { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10] }, new() { Against = Against.Each },
+            RunsOfFamilies, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);
 
     // Schuirmann's tests: what differs by just the margin is called the same no more often than that.
     [Fact]
     public void What_differs_by_the_margin_is_called_the_same_in_at_most_one_run_of_twenty()
-        => FalseVerdicts(Noisy with { Times = [100, 101], SittingDeviation = 0.001, SlowModeShare = 0, Rounds = 12 }, AnalysisOptions.Default, Runs, contrast => contrast.Verdict == Verdict.Same);
+        => FalseVerdicts(Noisy with { Times = [100, 101], SittingDeviation = 0.001, SlowModeShare = 0, Rounds = 12 },
+            AnalysisOptions.Default, Runs, contrast => contrast.Verdict == Verdict.Same);
 
     private static void FalseVerdicts(RunSimulator simulator, AnalysisOptions options, int runs, Func<Contrast, bool> isFalse)
     {
-        var wrong = Enumerable.Range(0, runs).AsParallel().Count(run => Analyst.Examine(simulator.Make(run), options)[0].Inputs[0].Cells.Skip(1).Any(cell => isFalse(cell.Contrast!)));
+        var wrong = Enumerable.Range(0, runs).AsParallel()
+            .Count(run => Analyst.Examine(simulator.Make(run), options)[0].Inputs[0].Cells.Skip(1).Any(cell => isFalse(cell.Contrast!)));
 
         Assert.InRange((double)wrong / runs, 0, 0.05);
     }
@@ -168,5 +179,6 @@ public sealed class CoverageTests
 
     private static bool Has(Interval interval, double truth) => interval.Lower <= truth && interval.Upper >= truth;
 
-    private static StudyFindings Examine(RunSimulator simulator, int seed) => Analyst.Examine(simulator.Make(seed), AnalysisOptions.Default)[0];
+    private static StudyFindings Examine(RunSimulator simulator, int seed)
+        => Analyst.Examine(simulator.Make(seed), AnalysisOptions.Default)[0];
 }

@@ -6,7 +6,8 @@ namespace Tachyscope.Analysis.Tests;
 /// <summary>Every caveat, provoked in a run that is clean but for the one thing it tells of.</summary>
 public sealed class DoubtTests
 {
-    private static readonly RunSimulator Clean = new() { Times = [100, 50], Slowing = 0, SittingDeviation = 0.0005, ReadingDeviation = 0.005, OutlierShare = 0.02, Rounds = 30, CallsPerReading = 1_000 };
+    private static readonly RunSimulator Clean = new() { Times = [100, 50], Slowing = 0, SittingDeviation = 0.0005,
+        ReadingDeviation = 0.005, OutlierShare = 0.02, Rounds = 30, CallsPerReading = 1_000 };
 
     public static TheoryData<string, string> Spoilt => new()
     {
@@ -58,20 +59,27 @@ public sealed class DoubtTests
     [Fact]
     public void What_competes_for_its_processor_as_the_metronome_does_is_not_said_to_sleep()
         => Assert.DoesNotContain(
-            Examine(OfReadings(Clean.Make(1), (_, reading) => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 3 })).Caveats, caveat => caveat.Name == "sleeps");
+            Examine(OfReadings(Clean.Make(1),
+                (_, reading) => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 3 })).Caveats,
+                caveat => caveat.Name == "sleeps");
 
     [Theory]
     [InlineData(0.0, false, false)]
     [InlineData(0.0, true, true)]
     [InlineData(null, false, true)]
-    public void A_look_up_that_answers_as_a_search_that_grows_is_not_doubted_unless_it_ignores_its_input(double? tolerance, bool isIgnoring, bool isDoubted)
+    public void A_look_up_that_answers_as_a_search_that_grows_is_not_doubted_unless_it_ignores_its_input(double? tolerance, bool isIgnoring,
+        bool isDoubted)
     {
         // The first takes ten times as long on the larger input, the second as long as on the smaller.
-        var run = OfReadings(Sizes(Clean.Make(1)), (sitting, reading) => sitting.Cells[reading.Cell] is { Variant: 0, Input: 1 } ? Longer(reading, 10) : reading);
+        var run = OfReadings(Sizes(Clean.Make(1)), (sitting, reading) => sitting.Cells[reading.Cell] is { Variant: 0, Input: 1 }
+            ? Longer(reading, 10)
+            : reading);
         var study = run.Studies[0];
-        CellObservation ignoring = new() { Variant = 1, Input = 1, Kind = ObservationKind.IgnoresInput, Evidence = "it answers the same to all 3 inputs" };
+        CellObservation ignoring = new() { Variant = 1, Input = 1, Kind = ObservationKind.IgnoresInput,
+            Evidence = "it answers the same to all 3 inputs" };
 
-        var caveats = Examine(run with { Studies = [study with { Study = study.Study with { Tolerance = tolerance }, Observations = isIgnoring ? [ignoring] : [] }] }).Caveats;
+        var caveats = Examine(run with { Studies = [study with { Study = study.Study with { Tolerance = tolerance },
+            Observations = isIgnoring ? [ignoring] : [] }] }).Caveats;
 
         Assert.Equal(isDoubted, caveats.Any(caveat => caveat.Name == "does-not-grow"));
     }
@@ -85,20 +93,28 @@ public sealed class DoubtTests
     public void Of_runs_on_a_machine_that_others_use_too_at_most_one_cell_in_a_hundred_is_doubted_for_its_own_sake()
     {
         string[] ofMachine = ["noisy-machine", "speed-changed", "interrupted", "coarse"];
-        var simulator = new RunSimulator { Times = [100, 50, 99, 300], Bytes = [0, 24, 0, 8], SittingDeviation = 0.002, Rounds = 40, CallsPerReading = 1_000 };
-        var doubted = Enumerable.Range(1, 200).Sum(seed => Examine(simulator.Make(seed)).Caveats.Count(caveat => !ofMachine.Contains(caveat.Name)));
+        var simulator = new RunSimulator { Times = [100, 50, 99, 300], Bytes = [0, 24, 0, 8], SittingDeviation = 0.002, Rounds = 40,
+            CallsPerReading = 1_000 };
+        var doubted = Enumerable.Range(1, 200)
+            .Sum(seed => Examine(simulator.Make(seed)).Caveats.Count(caveat => !ofMachine.Contains(caveat.Name)));
 
-        Assert.True(doubted <= 8, string.Join("\n", Enumerable.Range(1, 200).SelectMany(seed => Examine(simulator.Make(seed)).Caveats).Where(caveat => !ofMachine.Contains(caveat.Name)).GroupBy(caveat => caveat.Name).Select(group => $"{group.Key} {group.Count()} {group.First().Evidence}")));
+        Assert.True(doubted <= 8,
+            string.Join("\n", Enumerable.Range(1, 200).SelectMany(seed => Examine(simulator.Make(seed)).Caveats)
+                .Where(caveat => !ofMachine.Contains(caveat.Name)).GroupBy(caveat => caveat.Name)
+                .Select(group => $"{group.Key} {group.Count()} {group.First().Evidence}")));
     }
 
-    /// <summary>Readings of about 5 milliseconds, a few rounds of them: no beat is next to them, and the machine's speed changes by a third.</summary>
+    /// <summary>
+    /// Readings of about 5 milliseconds, a few rounds of them: no beat is next to them, and the machine's speed changes by a third.
+    /// </summary>
     [Theory]
     [InlineData(0.1, 190, 200)]
     [InlineData(0, 0, 2)]
     public void A_drift_of_long_readings_is_told_and_the_machine_s_own_is_not(double drift, int fewest, int most)
     {
         var simulator = new RunSimulator { Times = [5e6, 4e6], SittingDeviation = 0.002, Rounds = 20, CallsPerReading = 1, Drift = 0.3 };
-        var told = Enumerable.Range(1, 200).Count(seed => Examine(OfVariant(simulator.Make(seed), reading => Longer(reading, 1 + (drift * reading.Round / 20)))).Caveats
+        var told = Enumerable.Range(1, 200)
+            .Count(seed => Examine(OfVariant(simulator.Make(seed), reading => Longer(reading, 1 + (drift * reading.Round / 20)))).Caveats
             .Any(caveat => caveat is { Name: "drifts", Subject: "v1, a lamp" }));
 
         Assert.InRange(told, fewest, most);
@@ -117,19 +133,24 @@ public sealed class DoubtTests
     {
         var run = Clean.Make(1);
         Run Study(Func<StudyRecord, StudyRecord> alter) => run with { Studies = [alter(run.Studies[0])] };
-        Run Sittings(Func<SittingRecord, SittingRecord> alter) => Study(study => study with { Sittings = [.. study.Sittings.Select(alter)] });
+        Run Sittings(Func<SittingRecord, SittingRecord> alter)
+            => Study(study => study with { Sittings = [.. study.Sittings.Select(alter)] });
         Run Readings(Func<SittingRecord, Reading, Reading> alter) => OfReadings(run, alter);
         Run OfSecond(Func<Reading, Reading> alter) => OfVariant(run, alter);
-        Run Observed(ObservationKind kind, string evidence) => Study(study => study with { Observations = [new() { Variant = 1, Input = 0, Kind = kind, Evidence = evidence }] });
+        Run Observed(ObservationKind kind, string evidence)
+            => Study(study => study with { Observations = [new() { Variant = 1, Input = 0, Kind = kind, Evidence = evidence }] });
         var machine = run.Machine;
         return name switch
         {
             "profiler-attached" => run with { Environment = run.Environment with { IsProfilerAttached = true } },
-            "vectors-narrower" => run with { Environment = run.Environment with { VectorBits = 128 }, Machine = machine with { VectorBits = 256 } },
+            "vectors-narrower" => run with { Environment = run.Environment with { VectorBits = 128 },
+                Machine = machine with { VectorBits = 256 } },
             "single-processor" => run with { Environment = run.Environment with { Processors = [0] } },
             "processor-quota" => run with { Machine = machine with { ProcessorQuota = 0.5 } },
-            "worker-replaced" => Study(study => study with { Incidents = [new() { Kind = WorkerIncidentKind.Replaced, Evidence = "it fell" }] }),
-            "left-processes" => Study(study => study with { Incidents = [new() { Kind = WorkerIncidentKind.LeftProcesses, Evidence = "sleep" }] }),
+            "worker-replaced" => Study(study => study with { Incidents = [new() { Kind = WorkerIncidentKind.Replaced,
+                Evidence = "it fell" }] }),
+            "left-processes" => Study(study => study with { Incidents = [new() { Kind = WorkerIncidentKind.LeftProcesses,
+                Evidence = "sleep" }] }),
             "core-shared" => (new RunSimulator { SharedShare = 1.3, CallsPerReading = 500 }).Make(1),
             "noisy-machine" => Readings(NoisyBeat),
             "frequency-policy" => Readings(NoisyBeat) with { Machine = machine with { Governor = "powersave" } },
@@ -138,15 +159,20 @@ public sealed class DoubtTests
             "stood-still" => Stopped(run),
             "not-pinned" => Sittings(sitting => sitting with { IsPinned = false }),
             "no-processor-time" => Readings((_, reading) => reading with { ProcessorNanoseconds = null }),
-            "answers-disagree" => Study(study => study with { Failures = [new() { Variant = 1, Input = 0, Kind = CellFailureKind.Disagrees, Reason = "answers 4" }] }),
+            "answers-disagree" => Study(study => study with { Failures = [new() { Variant = 1, Input = 0, Kind = CellFailureKind.Disagrees,
+                Reason = "answers 4" }] }),
             "input-changed" => Observed(ObservationKind.ChangesInput, "its input was another after the call"),
             "answers-uncompared" => Observed(ObservationKind.NotComparedAcross, "it answers fog where it answers mist on old"),
             "answers-late" => Observed(ObservationKind.AnswersLater, "it answers with a function"),
             "ignores-input" => Observed(ObservationKind.IgnoresInput, "it answers the same to all 3 inputs"),
-            "twins-told-apart" => Readings((sitting, reading) => sitting.Cells[reading.Cell].Kind == CellKind.Twin ? Longer(reading, 1.03) : reading),
-            "repeats-disagree" => Study(study => study with { Sittings = [.. study.Sittings, .. study.Sittings.Select(sitting => sitting with
+            "twins-told-apart" => Readings((sitting, reading) => sitting.Cells[reading.Cell].Kind == CellKind.Twin
+                ? Longer(reading, 1.03)
+                : reading),
+            "repeats-disagree" => Study(study => study with { Sittings = [.. study.Sittings,
+                .. study.Sittings.Select(sitting => sitting with
             {
-                Repeat = 2, Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? Longer(reading, 1.1) : reading)],
+                Repeat = 2, Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant,
+                    Variant: 1 } ? Longer(reading, 1.1) : reading)],
             })] }),
             "sleeps" => OfSecond(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 10 }),
             "reads-or-writes" => Sittings(sitting => sitting with { WarmUps = [.. sitting.WarmUps.Select(warm => warm with { ReadsAndWritesPerCall = 2 })] }),
@@ -156,8 +182,12 @@ public sealed class DoubtTests
             "two-modes" => OfSecond(reading => Longer(reading, reading.Round % 2 == 0 ? 1 : 1.2)),
             "sittings-disagree" => (Clean with { Times = [100, 97], SittingDeviation = 0.03 }).Make(1),
             "differs-apart" => Study(study => study with { Sittings = [.. study.Sittings, .. study.Sittings.Select(Apart)] }),
-            "allocation-varies" => OfSecond(reading => reading with { AllocatedBytes = (reading.Round % 2 == 0 ? 24 : 240) * reading.Calls }),
-            "collections-spread" => OfSecond(reading => reading.Round % 10 < 3 ? Longer(reading, 1.8) with { CollectionsGen0 = 1 } : reading),
+            "allocation-varies" => OfSecond(reading => reading with { AllocatedBytes = (reading.Round % 2 == 0
+                ? 24
+                : 240) * reading.Calls }),
+            "collections-spread" => OfSecond(reading => reading.Round % 10 < 3
+                ? Longer(reading, 1.8) with { CollectionsGen0 = 1 }
+                : reading),
             _ => Sizes(run),
         };
     }
@@ -166,18 +196,22 @@ public sealed class DoubtTests
     {
         Studies = [.. run.Studies.Select(study => study with
         {
-            Sittings = [.. study.Sittings.Select(sitting => sitting with { Readings = [.. sitting.Readings.Select(reading => alter(sitting, reading))] })],
+            Sittings = [.. study.Sittings.Select(sitting => sitting with { Readings = [.. sitting.Readings.Select(reading => alter(sitting,
+                reading))] })],
         })],
     };
 
     private static Run OfVariant(Run run, Func<Reading, Reading> alter)
-        => OfReadings(run, (sitting, reading) => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? alter(reading) : reading);
+        => OfReadings(run, (sitting, reading) => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }
+            ? alter(reading)
+            : reading);
 
     private static Reading NoisyBeat(SittingRecord sitting, Reading reading)
         => sitting.Cells[reading.Cell].Kind == CellKind.Metronome && reading.Round % 4 == 0 ? Longer(reading, 1.3) : reading;
 
     private static Reading Longer(Reading reading, double times)
-        => reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * times), ProcessorNanoseconds = (long?)(reading.ProcessorNanoseconds * times) };
+        => reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * times),
+            ProcessorNanoseconds = (long?)(reading.ProcessorNanoseconds * times) };
 
     private static Run LateInRound(Run run) => OfVariant(run, reading => Longer(reading, reading.Place > 3 ? 1.1 : 1));
 
@@ -186,7 +220,9 @@ public sealed class DoubtTests
         var sitting = run.Studies[0].Sittings[2];
         Reading[] readings = [.. sitting.Readings];
         readings[50] = readings[50] with { ElapsedNanoseconds = readings[50].ElapsedNanoseconds + 1_000_000_000 };
-        return run with { Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Select(one => one == sitting ? one with { Readings = readings } : one)] }] };
+        return run with { Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Select(one => one == sitting
+            ? one with { Readings = readings }
+            : one)] }] };
     }
 
     // The variant, 0.5 times as long as the baseline beside it, takes 0.8 times in a worker of its own, on a slower machine.
@@ -201,7 +237,8 @@ public sealed class DoubtTests
         {
             var reading = sitting.Readings[i];
             var isOfVariant = reading.Cell == variant || (reading.Cell == beat && sitting.Readings[i + 1].Cell == variant);
-            readings.Add(!isOfVariant ? reading : reading.Cell == variant ? Longer(reading, 1.6 * 1.25) : Longer(reading with { Cell = cells.Count }, 1.25));
+            readings.Add(!isOfVariant ? reading : reading.Cell == variant ? Longer(reading, 1.6 * 1.25)
+                : Longer(reading with { Cell = cells.Count }, 1.25));
             if (cells[reading.Cell].Kind == CellKind.Identity)
             {
                 readings.Add(Longer(reading with { Cell = cells.Count + 1, Place = reading.Place + 50 }, 1.25));
@@ -222,7 +259,8 @@ public sealed class DoubtTests
                 Study = study.Study with { Inputs = [Lamps(16), Lamps(1_024)] },
                 Sittings = [.. study.Sittings.Select(sitting => sitting with
                 {
-                    Cells = [.. sitting.Cells, .. sitting.Cells.Select(cell => cell with { Input = 1 }).Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin)],
+                    Cells = [.. sitting.Cells, .. sitting.Cells.Select(cell => cell with { Input = 1 })
+                        .Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin)],
                     Readings = [.. sitting.Readings.SelectMany(reading => Twice(sitting, reading))],
                 })],
             }],
@@ -232,7 +270,8 @@ public sealed class DoubtTests
     private static IEnumerable<Reading> Twice(SittingRecord sitting, Reading reading)
     {
         yield return reading;
-        List<int> measured = [.. Enumerable.Range(0, sitting.Cells.Count).Where(cell => sitting.Cells[cell].Kind is CellKind.Variant or CellKind.Twin)];
+        List<int> measured = [.. Enumerable.Range(0, sitting.Cells.Count)
+            .Where(cell => sitting.Cells[cell].Kind is CellKind.Variant or CellKind.Twin)];
         if (measured.IndexOf(reading.Cell) is var place and >= 0)
         {
             yield return reading with { Cell = sitting.Cells.Count + place, Place = reading.Place + 100 };

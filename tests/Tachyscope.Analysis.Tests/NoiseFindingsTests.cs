@@ -11,7 +11,8 @@ public sealed class NoiseFindingsTests
     [InlineData(0.4, Steadiness.Noisy)]
     public void Steadiness_goes_by_the_share_of_slowed_readings(double slowShare, Steadiness expected)
     {
-        Reading[] beats = [.. Enumerable.Range(0, 1_000).Select(i => new Reading { Calls = 1_000, ElapsedNanoseconds = i < slowShare * 1_000 ? 1_300 : 1_000 })];
+        Reading[] beats = [.. Enumerable.Range(0, 1_000)
+            .Select(i => new Reading { Calls = 1_000, ElapsedNanoseconds = i < slowShare * 1_000 ? 1_300 : 1_000 })];
 
         var noise = NoiseFindings.Of(beats);
 

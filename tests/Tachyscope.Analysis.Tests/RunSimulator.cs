@@ -86,7 +86,8 @@ public sealed record RunSimulator
 
     public RunState State { get; init; } = RunState.Complete;
 
-    public WorkerEnvironment Environment { get; init; } = new() { Runtime = ".NET 10.0.0", Architecture = "x64", IsOptimized = true, Processors = [0, 1] };
+    public WorkerEnvironment Environment { get; init; } = new() { Runtime = ".NET 10.0.0", Architecture = "x64", IsOptimized = true,
+        Processors = [0, 1] };
 
     public LoopShape Loop { get; init; } = new();
 
@@ -105,7 +106,9 @@ public sealed record RunSimulator
         {
             Name = "simulated",
             Agreement = "exactly",
-            Inputs = Sizes.Length == 0 ? [new() { Label = "a lamp" }] : [.. Sizes.Select(size => new InputDescription { Label = $"{size} lamps", Sizes = [new("lamps", size)] })],
+            Inputs = Sizes.Length == 0
+                ? [new() { Label = "a lamp" }]
+                : [.. Sizes.Select(size => new InputDescription { Label = $"{size} lamps", Sizes = [new("lamps", size)] })],
             Variants = [.. Times.Select((_, variant) => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}",
                 IsBaseline = variant == 0, Loop = LoopFor(variant) })],
         };
@@ -118,8 +121,11 @@ public sealed record RunSimulator
             Plan = new RunPlan(),
             Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" },
             Environment = Environment,
-            Targets = Slowness.Length == 1 ? [] : [.. Slowness.Select((_, target) => new TargetDescription { Name = $"t{target}", Environment = Environment })],
-            Studies = [new() { Study = study, Failures = Failures, Sittings = [.. Enumerable.Range(1, Sittings).Select(number => Sitting(number, random))] }],
+            Targets = Slowness.Length == 1
+                ? []
+                : [.. Slowness.Select((_, target) => new TargetDescription { Name = $"t{target}", Environment = Environment })],
+            Studies = [new() { Study = study, Failures = Failures,
+                Sittings = [.. Enumerable.Range(1, Sittings).Select(number => Sitting(number, random))] }],
         };
     }
 
@@ -151,7 +157,9 @@ public sealed record RunSimulator
                 var index = order[place - 1];
                 var cell = cells[index];
                 var pace = speed * speeds[cell.Target];
-                readings.Add(Taken(round, place, Array.FindIndex(cells, other => other.Kind == CellKind.Metronome && other.Target == cell.Target), 20_000, BeatNanoseconds * pace, 0));
+                readings.Add(Taken(round, place,
+                    Array.FindIndex(cells, other => other.Kind == CellKind.Metronome && other.Target == cell.Target), 20_000,
+                    BeatNanoseconds * pace, 0));
                 var (isShared, copy) = (SharedShare is not null && random.NextDouble() < shared, round % Copies);
                 var time = cell.Kind == CellKind.Identity ? 0
                     : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input]))
@@ -185,7 +193,8 @@ public sealed record RunSimulator
         return new SittingRecord
         {
             Number = number, Seed = number,
-            Cells = [.. cells, .. Enumerable.Range(1, Copies - 1).SelectMany(copy => copied.Select(cell => cells[cell] with { Copy = copy }))],
+            Cells = [.. cells, .. Enumerable.Range(1, Copies - 1)
+                .SelectMany(copy => copied.Select(cell => cells[cell] with { Copy = copy }))],
             Copies = Copies, Gauges = gauges, LowGauges = SharedShare is null ? [] : [LowGauge], IsPinned = WorkerDeviation == 0,
             Rounds = Rounds, Readings = readings, WarmUpMilliseconds = 500,
             WarmUps = [.. Enumerable.Range(0, cells.Length).Select(cell => new WarmUp { Cell = cell, IsSettled = IsSettled })],

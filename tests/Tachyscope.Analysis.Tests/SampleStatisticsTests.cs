@@ -43,7 +43,8 @@ public sealed class SampleStatisticsTests
             var held = 0;
             for (var run = 0; run < 4_000; run++)
             {
-                var values = Enumerable.Range(0, count).Select(_ => 10 + MathNet.Numerics.Distributions.Normal.Sample(random, 0, 2)).ToArray();
+                var values = Enumerable.Range(0, count).Select(_ => 10 + MathNet.Numerics.Distributions.Normal.Sample(random, 0, 2))
+                    .ToArray();
                 var interval = SampleStatistics.MeanInterval(values, 0.95);
                 held += interval.Lower <= 10 && interval.Upper >= 10 ? 1 : 0;
             }

@@ -8,7 +8,8 @@ namespace Tachyscope.Analysis.Tests;
 
 public sealed class TargetTests
 {
-    private static readonly RunSimulator TwoTargets = new() { Times = [100, 50], Slowness = [1, 1.5], WorkerDeviation = 0.05, SittingDeviation = 0.002, Rounds = 8 };
+    private static readonly RunSimulator TwoTargets = new() { Times = [100, 50], Slowness = [1, 1.5], WorkerDeviation = 0.05,
+        SittingDeviation = 0.002, Rounds = 8 };
 
     [Fact]
     public void Each_target_has_its_own_tables_and_each_row_is_held_against_itself_on_the_first()
@@ -18,7 +19,8 @@ public sealed class TargetTests
         var found = TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default);
 
         Assert.Equal([0.5, 0.5], found.Targets.Select(target => Math.Round(target.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 2)));
-        Assert.Equal([(0, 1, Verdict.Slower), (1, 1, Verdict.Slower)], found.Contrasts.Select(contrast => (contrast.Row, contrast.Target, contrast.Verdict)));
+        Assert.Equal([(0, 1, Verdict.Slower), (1, 1, Verdict.Slower)],
+            found.Contrasts.Select(contrast => (contrast.Row, contrast.Target, contrast.Verdict)));
         Assert.All(found.Contrasts, contrast => Assert.InRange(contrast.TimeRatio.Estimate, 1.49, 1.51));
     }
 
@@ -31,7 +33,9 @@ public sealed class TargetTests
         {
             Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
             {
-                Readings = [.. sitting.Readings.Select((reading, index) => sitting.Cells[reading.Cell].Kind == CellKind.Metronome ? reading with { ElapsedNanoseconds = reading.ElapsedNanoseconds * (90 + (index % 20)) / 100 } : reading)],
+                Readings = [.. sitting.Readings.Select((reading, index) => sitting.Cells[reading.Cell].Kind == CellKind.Metronome
+                    ? reading with { ElapsedNanoseconds = reading.ElapsedNanoseconds * (90 + (index % 20)) / 100 }
+                    : reading)],
             })],
         };
 
@@ -50,7 +54,9 @@ public sealed class TargetTests
             Sittings = [.. study.Sittings, .. study.Sittings.Select(sitting => sitting with
             {
                 Repeat = 2,
-                Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Target: 1 } ? reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * times) } : reading)],
+                Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Target: 1 }
+                    ? reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * times) }
+                    : reading)],
             })],
         };
 
@@ -89,7 +95,10 @@ public sealed class TargetTests
         var (held, apart) = (0, 0);
         Parallel.For(0, 1_000, seed =>
         {
-            TargetContrast First(RunSimulator simulator) => simulator.Make(seed) is var run ? TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default).Contrasts[0] : null!;
+            TargetContrast First(RunSimulator simulator)
+                => simulator.Make(seed) is var run
+                    ? TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default).Contrasts[0]
+                    : null!;
             var slower = First(targets with { Slowness = [1, 1.03], Drift = 0.1 });
             Interlocked.Add(ref held, slower.TimeRatio.Lower <= 1.03 && slower.TimeRatio.Upper >= 1.03 ? 1 : 0);
             Interlocked.Add(ref apart, First(targets with { Slowness = [1, 1] }).Verdict is Verdict.Faster or Verdict.Slower ? 1 : 0);

@@ -23,7 +23,8 @@ public sealed class BuildingTests : IDisposable
         Assert.DoesNotContain("kept for the next run", again.Output, StringComparison.Ordinal);
         Assert.False(Directory.Exists(Path.Combine(_folder, "bin")) || Directory.Exists(Path.Combine(_folder, "obj")));
         Assert.Equal(ExitCode.CouldNotRun, broken.ExitCode);
-        Assert.Contains("Program.cs(1,8): error CS0103: The name 'fog' does not exist in the current context", broken.Error, StringComparison.Ordinal);
+        Assert.Contains("Program.cs(1,8): error CS0103: The name 'fog' does not exist in the current context", broken.Error,
+            StringComparison.Ordinal);
         Assert.Matches("the whole output is in .*build.log", broken.Error);
     }
 

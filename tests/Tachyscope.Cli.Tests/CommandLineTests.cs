@@ -7,7 +7,8 @@ namespace Tachyscope.Cli.Tests;
 public sealed class CommandLineTests
 {
     [Theory]
-    [InlineData("--within", "soon", "\"soon\" is no span of time between 1ms and 24h; write a number and a unit, such as 500ms, 20s or 5m.")]
+    [InlineData("--within", "soon",
+        "\"soon\" is no span of time between 1ms and 24h; write a number and a unit, such as 500ms, 20s or 5m.")]
     [InlineData("--within", "-5s", "\"-5s\" is no span of time")]
     [InlineData("--within", "0s", "\"0s\" is no span of time")]
     [InlineData("--patience", "48h", "\"48h\" is no span of time")]
@@ -150,7 +151,8 @@ public sealed class CommandLineTests
 
         Assert.Equal(ExitCode.Fine, exitCode);
         Assert.All(
-            (string[])["processor", "caches", "vectors", "clock", "frequency policy", "load", "taken by the host", "slowed", "a second of metronome"],
+            (string[])["processor", "caches", "vectors", "clock", "frequency policy", "load", "taken by the host", "slowed",
+                "a second of metronome"],
             word => Assert.Contains(word, output, StringComparison.Ordinal));
     }
 
@@ -176,7 +178,8 @@ public sealed class CommandLineTests
 
     [Theory]
     [InlineData("--collections sometimes: allowed are free, held, both.", "run", ".", "--collections", "sometimes")]
-    [InlineData("--explain fog: allowed are warmup, allocation, counters, code, speeds.", "run", ".", "--explain", "warmup", "--explain", "fog")]
+    [InlineData("--explain fog: allowed are warmup, allocation, counters, code, speeds.", "run", ".", "--explain", "warmup", "--explain",
+        "fog")]
     public async Task A_word_that_is_none_of_those_allowed_is_told(string message, params string[] arguments)
     {
         var (exitCode, _, error) = await InvokeAsync(arguments);
@@ -194,12 +197,14 @@ public sealed class CommandLineTests
         Assert.Contains("there is no folder /no/such/folder; make it first or name another.", error, StringComparison.Ordinal);
     }
 
-    private static string Line(string text, string begin) => text.Split('\n').First(line => line.TrimStart().StartsWith(begin, StringComparison.Ordinal));
+    private static string Line(string text, string begin)
+        => text.Split('\n').First(line => line.TrimStart().StartsWith(begin, StringComparison.Ordinal));
 
     private static async Task<string> SurveyAsync(string cache, params string[] options)
     {
         var output = new StringWriter();
-        Assert.Equal(ExitCode.Fine, await Tool.InvokeAsync(["survey", "--plain", .. options], new Surroundings { Output = output, Error = output, Cache = cache }));
+        Assert.Equal(ExitCode.Fine,
+            await Tool.InvokeAsync(["survey", "--plain", .. options], new Surroundings { Output = output, Error = output, Cache = cache }));
         return output.ToString();
     }
 

@@ -47,6 +47,7 @@ public sealed class DuelTests : IClassFixture<SmallRepository>
         Assert.True(run.Plan.WithinSeconds > 3, "Building is not measuring.");
         Assert.Equal(" M tides/Tides.cs\n", _repository.Git("status", "--short"));
         Assert.Single(_repository.Git("worktree", "list").Split('\n', StringSplitOptions.RemoveEmptyEntries));
-        Assert.DoesNotContain(Directory.EnumerateDirectories(_repository.Folder, "*", SearchOption.AllDirectories), folder => Path.GetFileName(folder) is "bin" or "obj");
+        Assert.DoesNotContain(Directory.EnumerateDirectories(_repository.Folder, "*", SearchOption.AllDirectories),
+            folder => Path.GetFileName(folder) is "bin" or "obj");
     }
 }

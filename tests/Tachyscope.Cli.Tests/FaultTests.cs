@@ -4,7 +4,9 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Cli.Tests;
 
-/// <summary>Whatever a worker does, the tool ends with a sentence, an exit code that means what it says, and what was measured of the rest.</summary>
+/// <summary>
+/// Whatever a worker does, the tool ends with a sentence, an exit code that means what it says, and what was measured of the rest.
+/// </summary>
 public sealed class FaultTests
 {
     private const int Kill = 9;
@@ -12,7 +14,8 @@ public sealed class FaultTests
     private const int Terminate = 15;
     private const int Stop = 19;
 
-    private static ScriptedFault Of(string at, FaultKind kind, int number = 0) => new() { At = at, Kind = kind, Number = number, Row = 1, Place = WorkerPlace.Cell };
+    private static ScriptedFault Of(string at, FaultKind kind, int number = 0)
+        => new() { At = at, Kind = kind, Number = number, Row = 1, Place = WorkerPlace.Cell };
 
     public static TheoryData<ScriptedFault, string, string> OfOneCell => new()
     {
@@ -26,7 +29,8 @@ public sealed class FaultTests
         { Of("warm", FaultKind.Exit, 8), "died", "ended its process with exit code 8" },
         { Of("read", FaultKind.Exit, 8), "died", "ended its process with exit code 8" },
         { Of("warm", FaultKind.Signal, Alarm), "died", "ended its process with exit code 142" },
-        { Of("warm", FaultKind.Signal, Kill), "died", "was killed from outside (SIGKILL), by the system for want of memory or by somebody, and ended its process with exit code 137" },
+        { Of("warm", FaultKind.Signal, Kill), "died",
+            "was killed from outside (SIGKILL), by the system for want of memory or by somebody, and ended its process with exit code 137" },
         { Of("open", FaultKind.Exit, 5), "died", "ended its process with exit code 5" },
     };
 
@@ -78,11 +82,13 @@ public sealed class FaultTests
     {
         { new() { At = "start", Kind = FaultKind.Hang },
             "could not be run as a worker: it gave no answer within 6 s; give it longer with --patience; its Main must end with: return await Studies.RunAsync(args, …)." },
-        { new() { At = "start", Kind = FaultKind.Exit, Number = 4 }, "could not be run as a worker: it ended its process with exit code 4; its Main must end with" },
+        { new() { At = "start", Kind = FaultKind.Exit, Number = 4 },
+            "could not be run as a worker: it ended its process with exit code 4; its Main must end with" },
         { new() { At = "start", Kind = FaultKind.Close }, "could not be run as a worker: it gave no answer within 6 s" },
         { new() { At = "inspect", Kind = FaultKind.Hang, Place = WorkerPlace.Input },
             "study \"lamps\": the factory of input \"a lamp\" gave no answer within 6 s; give it longer with --patience." },
-        { new() { At = "inspect", Kind = FaultKind.Exit, Number = 9, Place = WorkerPlace.Input }, "study \"lamps\": the factory of input \"a lamp\" ended its process with exit code 9." },
+        { new() { At = "inspect", Kind = FaultKind.Exit, Number = 9, Place = WorkerPlace.Input },
+            "study \"lamps\": the factory of input \"a lamp\" ended its process with exit code 9." },
     };
 
     [Theory]
@@ -101,7 +107,8 @@ public sealed class FaultTests
     [Fact]
     public async Task A_factory_that_hangs_later_fails_every_variant_on_its_input()
     {
-        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "check", Kind = FaultKind.Hang, Place = WorkerPlace.Input }));
+        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "check", Kind = FaultKind.Hang,
+            Place = WorkerPlace.Input }));
 
         var (exitCode, output, _) = await project.RunAsync("--patience", "6s");
 
@@ -132,7 +139,8 @@ public sealed class FaultTests
     public async Task A_line_without_end_is_cut_and_the_run_goes_on(FaultKind kind)
     {
         using var sound = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "warm", Kind = kind, Number = 4 }));
-        using var lost = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "check", Kind = kind, Number = 4 }, Of("check", FaultKind.Exit, 3)));
+        using var lost = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "check", Kind = kind, Number = 4 },
+            Of("check", FaultKind.Exit, 3)));
 
         var (exitCode, output, error) = await sound.RunAsync();
         var (failed, told, _) = await lost.RunAsync();
@@ -151,7 +159,8 @@ public sealed class FaultTests
         {
             Studies = [study],
             Rows = [new(), new() { Disagreement = $"answers {Spell}" }],
-            Faults = [new() { At = "check", Kind = FaultKind.Say, Text = Spell }, new() { At = "check", Kind = FaultKind.Write, Text = Spell }],
+            Faults = [new() { At = "check", Kind = FaultKind.Say, Text = Spell },
+                new() { At = "check", Kind = FaultKind.Write, Text = Spell }],
         });
         using var mistaken = new ScriptedProject(ScriptedStudies.Sound() with { Mistakes = [Spell] });
         var painted = new StringWriter();
@@ -161,10 +170,14 @@ public sealed class FaultTests
         var raw = (await File.ReadAllTextAsync(project.Saved)).Replace("lamps", "lamps\\u001b[2J\\u202e\\n", StringComparison.Ordinal);
         await File.WriteAllTextAsync(project.Saved, raw);
         var (_, reported, _) = await project.AskAsync(["report", project.Saved]);
-        await Tool.InvokeAsync(["report", project.Saved], new Surroundings { Output = painted, Error = painted, Cache = project.Folder, Terminal = () => (125, 42) });
+        await Tool.InvokeAsync(["report", project.Saved],
+            new Surroundings { Output = painted, Error = painted, Cache = project.Folder, Terminal = () => (125, 42) });
 
-        Assert.All((string[])[plain, error, complaint, reported], text => Assert.DoesNotContain(text.EnumerateRunes(), rune => !ProtocolText.IsVisible(rune) && rune.Value is not ('\n' or '\r')));
-        Assert.All((string[])["\u001b]0;", "\u001b[2J", "\u202e", "\u0007", "\u009b"], spell => Assert.DoesNotContain(spell, painted.ToString(), StringComparison.Ordinal));
+        Assert.All((string[])[plain, error, complaint, reported],
+            text => Assert.DoesNotContain(text.EnumerateRunes(), rune => !ProtocolText.IsVisible(rune)
+                && rune.Value is not ('\n' or '\r')));
+        Assert.All((string[])["\u001b]0;", "\u001b[2J", "\u202e", "\u0007", "\u009b"],
+            spell => Assert.DoesNotContain(spell, painted.ToString(), StringComparison.Ordinal));
         Assert.Contains("title ␛]0;fog␇, cleared ␛[2J, turned ‹U+202E› round, ‹U+009B›2J, new␊line", plain, StringComparison.Ordinal);
         Assert.Contains("lamps␛[2J‹U+202E›␊", reported, StringComparison.Ordinal);
     }

@@ -5,7 +5,10 @@ using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Tests;
 
-/// <summary>The tool on real projects and real workers, as few times as will do. What is looked at hangs on no noise: what is told, kept and returned.</summary>
+/// <summary>
+/// The tool on real projects and real workers, as few times as will do. What is looked at hangs on no noise: what is told, kept and
+/// returned.
+/// </summary>
 public sealed class MeasuringTests : IDisposable
 {
     private readonly string _folder = Directory.CreateTempSubdirectory("tachyscope test ü").FullName;
@@ -24,7 +27,8 @@ public sealed class MeasuringTests : IDisposable
             ("hangs later", "gave no answer within 3 s; give it longer with --patience"),
             ("leaves a stage open", "left the stage \"lighting\" open; close it"),
             ("overflows", "overflowed the stack and ended its process with exit code 134"),
-            ("is wrong in native code", "reached memory that is not its own (a segmentation fault) and ended its process with exit code 139"),
+            ("is wrong in native code",
+                "reached memory that is not its own (a segmentation fault) and ended its process with exit code 139"),
             ("exhausts memory", "threw OutOfMemoryException"),
         ];
         var (exitCode, output, error) = await ToolProcess.RunAsync(
@@ -34,7 +38,8 @@ public sealed class MeasuringTests : IDisposable
         Assert.True(exitCode == ExitCode.Failed, error);
         var study = Assert.Single(RunFile.Read(Saved).Studies);
         var reasons = study.Failures.ToDictionary(failure => study.Study.Variants[failure.Variant].Name, failure => failure.Reason);
-        Assert.Equal(failing.Select(expected => expected.Variant).Order(StringComparer.Ordinal), reasons.Keys.Order(StringComparer.Ordinal));
+        Assert.Equal(failing.Select(expected => expected.Variant)
+            .Order(StringComparer.Ordinal), reasons.Keys.Order(StringComparer.Ordinal));
         Assert.All(failing, expected =>
         {
             Assert.Contains(expected.Reason, reasons[expected.Variant], StringComparison.Ordinal);
@@ -103,20 +108,24 @@ public sealed class MeasuringTests : IDisposable
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         (string Caveat, string Subject)[] expected =
-            [("input-changed", "sorts, "), ("ignores-input", "is idle, 512 lamps"), ("answers-late", "when asked, a lamp"), ("reads-or-writes", "reads, "), ("other-threads", "is helped, ")];
+            [("input-changed", "sorts, "), ("ignores-input", "is idle, 512 lamps"), ("answers-late", "when asked, a lamp"),
+                ("reads-or-writes", "reads, "), ("other-threads", "is helped, ")];
         Assert.All(expected, pair => Assert.Matches($"caveat {pair.Caveat} – [^\n]*{pair.Subject}", output));
         var slow = RunFile.Read(Saved).Studies.Single(study => study.Study.Name == "odd");
         var later = RunFile.Read(Saved).Studies.Single(study => study.Study.Name == "later");
         Assert.All(later.Sittings, sitting => Assert.All(
-            sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 2 }), reading => Assert.True(reading.AllocatedBytes > 1_000 * reading.Calls)));
+            sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 2 }), reading
+                => Assert.True(reading.AllocatedBytes > 1_000 * reading.Calls)));
         Assert.All(slow.Sittings, sitting => Assert.All(
-            sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }), reading => Assert.Equal(1, reading.Calls)));
+            sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }), reading
+                => Assert.Equal(1, reading.Calls)));
     }
 
     [Fact]
     public async Task A_project_started_by_hand_hands_over_to_the_tool()
     {
-        var (exitCode, output, error) = await ToolProcess.RunAsync([ToolProcess.Demo, "--only", "smooth*", "--within", "1s", "--insist", "--out", Saved]);
+        var (exitCode, output,
+            error) = await ToolProcess.RunAsync([ToolProcess.Demo, "--only", "smooth*", "--within", "1s", "--insist", "--out", Saved]);
 
         Assert.True(exitCode == ExitCode.Fine, error);
         Assert.Contains("smooth tide levels · every window anew", output, StringComparison.Ordinal);
@@ -133,11 +142,13 @@ public sealed class MeasuringTests : IDisposable
         Assert.True(exitCode == ExitCode.Fine, error);
         string[] expected =
         [
-            "shapes · mix of 75 % short, 25 % long", "kept: prepare", "in steps, step 4", "side by side", "items/s", "by its kinds", "kept in memory", "exceptions/call",
+            "shapes · mix of 75 % short, 25 % long", "kept: prepare", "in steps, step 4", "side by side", "items/s", "by its kinds",
+                "kept in memory", "exceptions/call",
             "loop may leave", "in stages: sum", "a mark costs",
         ];
         Assert.All(expected, text => Assert.Contains(text, output, StringComparison.Ordinal));
-        Assert.Empty(SchemaCheck.FromFile(Path.Combine(AppContext.BaseDirectory, "run.schema.json")).Errors(JsonNode.Parse(await File.ReadAllTextAsync(Saved))));
+        Assert.Empty(SchemaCheck.FromFile(Path.Combine(AppContext.BaseDirectory, "run.schema.json"))
+            .Errors(JsonNode.Parse(await File.ReadAllTextAsync(Saved))));
         var study = RunFile.Read(Saved).Studies[0];
         Assert.Contains(study.Diagnoses, diagnosis => diagnosis.RetainedBytes is > 3_900 and < 4_300);
         Assert.Contains(study.Sittings, sitting => sitting.StageReadings.Count > 0);
@@ -149,7 +160,8 @@ public sealed class MeasuringTests : IDisposable
         var (exitCode, _, error) = await ToolHere.RunAsync("run", ToolProcess.Mishaps, "--only", "factory exits");
 
         Assert.Equal(ExitCode.CouldNotRun, exitCode);
-        Assert.Contains("study \"factory exits\": the factory of input \"a lost lamp\" ended its process with exit code 9.", error, StringComparison.Ordinal);
+        Assert.Contains("study \"factory exits\": the factory of input \"a lost lamp\" ended its process with exit code 9.", error,
+            StringComparison.Ordinal);
     }
 
     [Fact]
@@ -161,7 +173,8 @@ public sealed class MeasuringTests : IDisposable
         string[] expected =
         [
             "study \"bad dial\": the dial \"oil\" of \"turned\" has the setting 0; settings are 1 or more.", "has the setting -4",
-            "study \"other input\": the factory of input \"a lamp\" made something else the second time", "study \"same names\": two variants are named \"twice\"", "study \"empty inputs\": it has no inputs",
+            "study \"other input\": the factory of input \"a lamp\" made something else the second time",
+                "study \"same names\": two variants are named \"twice\"", "study \"empty inputs\": it has no inputs",
             "study \"bad factory\": the factory of input \"a lamp\" threw InvalidOperationException: out of oil",
             "the name of a variant holds half a character (a lone surrogate), which cannot be written or shown; leave it out of \"torn\".",
             "the name of a study holds the character U+001B, which cannot be written or shown; leave it out of \"[2Jcleared\".",

@@ -29,7 +29,8 @@ public sealed record Script
 
     public WorkerEnvironment Environment { get; init; } = new()
     {
-        Runtime = ".NET 10.0.0", Architecture = "x64", IsOptimized = true, VectorBits = 256, Framework = "net10.0", ClockStepNanoseconds = 20, Processors = [0, 1],
+        Runtime = ".NET 10.0.0", Architecture = "x64", IsOptimized = true, VectorBits = 256, Framework = "net10.0",
+            ClockStepNanoseconds = 20, Processors = [0, 1],
     };
 
     /// <summary>What is true of the rows of every study, in their order; a row without an entry takes 100 ns.</summary>

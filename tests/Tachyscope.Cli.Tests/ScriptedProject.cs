@@ -4,11 +4,13 @@ namespace Tachyscope.Cli.Tests;
 
 /// <summary>
 /// A built project whose workers answer as a script says, in processes of their own: the tool runs whole, from the command line to
-/// the exit code, and says the same every time. The tool's clock moves by a step whenever it is asked, so that nothing hangs on how fast this machine is.
+/// the exit code, and says the same every time. The tool's clock moves by a step whenever it is asked, so that nothing hangs on how fast
+/// this machine is.
 /// </summary>
 internal sealed class ScriptedProject : IDisposable
 {
-    private static readonly string[] Parts = ["Tachyscope.Scripted.dll", "Tachyscope.Scripted.runtimeconfig.json", "Tachyscope.Scripted.deps.json"];
+    private static readonly string[] Parts = ["Tachyscope.Scripted.dll", "Tachyscope.Scripted.runtimeconfig.json",
+        "Tachyscope.Scripted.deps.json"];
 
     public ScriptedProject(Script script)
     {
@@ -52,6 +54,7 @@ internal sealed class ScriptedProject : IDisposable
 
         public override long GetTimestamp() => Interlocked.Add(ref _milliseconds, stepMilliseconds);
 
-        public override DateTimeOffset GetUtcNow() => DateTimeOffset.UnixEpoch + TimeSpan.FromMilliseconds(Interlocked.Read(ref _milliseconds));
+        public override DateTimeOffset GetUtcNow()
+            => DateTimeOffset.UnixEpoch + TimeSpan.FromMilliseconds(Interlocked.Read(ref _milliseconds));
     }
 }

@@ -11,7 +11,8 @@ internal static class ScriptedStudies
         Name = name,
         Agreement = "exactly",
         Inputs = [new() { Label = "a lamp" }],
-        Variants = [.. variants.Select((variant, index) => new VariantDescription { Name = variant, Variant = variant, IsBaseline = index == 0 })],
+        Variants = [.. variants.Select((variant, index) => new VariantDescription { Name = variant, Variant = variant,
+            IsBaseline = index == 0 })],
     };
 
     /// <summary>A baseline of 100 ns and a variant of half of that.</summary>
@@ -43,7 +44,8 @@ internal static class ScriptedStudies
                         Name = "questions",
                         Agreement = "exactly",
                         Tolerance = 0,
-                        Inputs = [.. sizes.Select(size => new InputDescription { Label = FormattableString.Invariant($"{size:N0} levels"), Sizes = [new("levels", size)] })],
+                        Inputs = [.. sizes.Select(size => new InputDescription { Label = FormattableString.Invariant($"{size:N0} levels"),
+                            Sizes = [new("levels", size)] })],
                         Variants =
                         [
                             new() { Name = "copied", Variant = "copied", IsBaseline = true },
@@ -52,14 +54,17 @@ internal static class ScriptedStudies
                             new() { Name = "kept: prepare", Variant = "kept", Part = VariantPart.Prepare },
                             new() { Name = "kept: use", Variant = "kept", Part = VariantPart.Use },
                         ],
-                        Limits = [new() { AllocatedBytes = 0, Variant = "copied" }, new() { Nanoseconds = 1e9, ProcessorNanoseconds = 1e9 }],
+                        Limits = [new() { AllocatedBytes = 0, Variant = "copied" },
+                            new() { Nanoseconds = 1e9, ProcessorNanoseconds = 1e9 }],
                         Rate = new() { CallsPerSecond = 100, Callers = 8 },
                     },
                 ],
                 Rows =
                 [
-                    new() { Nanoseconds = Linear(1.0), Bytes = 560, Stages = Stages(0.6) }, new() { Nanoseconds = Linear(0.7), Bytes = 280, Stages = Stages(0.4) },
-                    new() { Nanoseconds = Linear(0.5) }, new() { Nanoseconds = Linear(0.45) }, new() { Nanoseconds = Linear(0.6) }, new() { Nanoseconds = Linear(0.55) },
+                    new() { Nanoseconds = Linear(1.0), Bytes = 560, Stages = Stages(0.6) },
+                        new() { Nanoseconds = Linear(0.7), Bytes = 280, Stages = Stages(0.4) },
+                    new() { Nanoseconds = Linear(0.5) }, new() { Nanoseconds = Linear(0.45) }, new() { Nanoseconds = Linear(0.6) },
+                        new() { Nanoseconds = Linear(0.55) },
                     new() { Nanoseconds = Linear(0.4) }, new() { Nanoseconds = [3] },
                 ],
             };

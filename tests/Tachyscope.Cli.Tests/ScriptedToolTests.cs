@@ -26,7 +26,8 @@ public sealed class ScriptedToolTests
         var run = RunFile.Read(project.Saved);
         Assert.Equal((RunState.Complete, 7), (run.State, run.Plan.Seed));
         Assert.InRange(run.Studies[0].Sittings.Count, 2, 6);
-        Assert.Empty(SchemaCheck.FromFile(Path.Combine(AppContext.BaseDirectory, "run.schema.json")).Errors(JsonNode.Parse(await File.ReadAllTextAsync(project.Saved))));
+        Assert.Empty(SchemaCheck.FromFile(Path.Combine(AppContext.BaseDirectory, "run.schema.json"))
+            .Errors(JsonNode.Parse(await File.ReadAllTextAsync(project.Saved))));
     }
 
     [Fact]
@@ -44,7 +45,8 @@ public sealed class ScriptedToolTests
     [Fact]
     public async Task A_variant_that_disagrees_is_not_timed_and_the_exit_code_is_1()
     {
-        using var project = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new(), new() { Disagreement = "answers 20 where \"steady\" answers 15" }] });
+        using var project = new ScriptedProject(ScriptedStudies.Sound() with { Rows = [new(),
+            new() { Disagreement = "answers 20 where \"steady\" answers 15" }] });
 
         var (exitCode, output, _) = await project.RunAsync();
 
@@ -138,7 +140,8 @@ public sealed class ScriptedToolTests
         var (exitCode, output, error) = await project.RunAsync("--explain", "warmup", "--explain", "allocation");
 
         Assert.True(exitCode == ExitCode.Fine, error);
-        Assert.All((string[])["cold call", "123 µs", "tier 1 after", "types allocated", "Lantern[]"], text => Assert.Contains(text, output, StringComparison.Ordinal));
+        Assert.All((string[])["cold call", "123 µs", "tier 1 after", "types allocated", "Lantern[]"],
+            text => Assert.Contains(text, output, StringComparison.Ordinal));
         Assert.All((string[])["cold call", "Lantern[]"], text => Assert.DoesNotContain(text, plain, StringComparison.Ordinal));
         Assert.Contains("side by side", plain, StringComparison.Ordinal);
     }
@@ -210,10 +213,14 @@ public sealed class ScriptedToolTests
         { ScriptedStudies.Sound() with { Protocol = 99 }, ExitCode.WrongUse,
             "the tool is older: update it (dotnet tool update Tachyscope.Tool)" },
         { ScriptedStudies.Sound() with { Protocol = 1 }, ExitCode.WrongUse, "the project's Tachyscope package is older: update it" },
-        { ScriptedStudies.Sound() with { Mistakes = ["two studies are named \"lamps\""] }, ExitCode.WrongUse, "two studies are named \"lamps\"" },
-        { ScriptedStudies.Sound() with { Environment = ScriptedStudies.Sound().Environment with { IsProfilerAttached = true } }, ExitCode.WrongUse, "a profiler is attached to the worker (CORECLR_ENABLE_PROFILING is 1) and slows it; unset that, or add --insist" },
-        { ScriptedStudies.Sound() with { Environment = ScriptedStudies.Sound().Environment with { IsOptimized = false, UnoptimizedAssemblies = ["Harbour"] } }, ExitCode.WrongUse, "Harbour was built without optimisation (Debug)" },
-        { ScriptedStudies.Sound(new ScriptedFault { At = "studies", Kind = FaultKind.Refuse, Text = "out of oil" }), ExitCode.CouldNotRun, "out of oil" },
+        { ScriptedStudies.Sound() with { Mistakes = ["two studies are named \"lamps\""] }, ExitCode.WrongUse,
+            "two studies are named \"lamps\"" },
+        { ScriptedStudies.Sound() with { Environment = ScriptedStudies.Sound().Environment with { IsProfilerAttached = true } },
+            ExitCode.WrongUse, "a profiler is attached to the worker (CORECLR_ENABLE_PROFILING is 1) and slows it; unset that, or add --insist" },
+        { ScriptedStudies.Sound() with { Environment = ScriptedStudies.Sound().Environment with { IsOptimized = false,
+            UnoptimizedAssemblies = ["Harbour"] } }, ExitCode.WrongUse, "Harbour was built without optimisation (Debug)" },
+        { ScriptedStudies.Sound(new ScriptedFault { At = "studies", Kind = FaultKind.Refuse, Text = "out of oil" }), ExitCode.CouldNotRun,
+            "out of oil" },
     };
 
     [Theory]
@@ -233,7 +240,8 @@ public sealed class ScriptedToolTests
     public async Task Who_insists_gets_the_figures_and_the_caveat()
     {
         var script = ScriptedStudies.Sound();
-        using var project = new ScriptedProject(script with { Environment = script.Environment with { IsOptimized = false, UnoptimizedAssemblies = ["Harbour"], IsProfilerAttached = true } });
+        using var project = new ScriptedProject(script with { Environment = script.Environment with { IsOptimized = false,
+            UnoptimizedAssemblies = ["Harbour"], IsProfilerAttached = true } });
 
         var (exitCode, output, error) = await project.RunAsync("--insist");
 
@@ -245,7 +253,8 @@ public sealed class ScriptedToolTests
     [Fact]
     public async Task A_pattern_that_matches_nothing_gets_the_names_that_exist()
     {
-        using var project = new ScriptedProject(ScriptedStudies.Sound() with { Studies = [ScriptedStudies.Of("lamps", "a", "b"), ScriptedStudies.Of("tides", "a", "b")] });
+        using var project = new ScriptedProject(ScriptedStudies.Sound() with { Studies = [ScriptedStudies.Of("lamps", "a", "b"),
+            ScriptedStudies.Of("tides", "a", "b")] });
 
         var (exitCode, _, error) = await project.RunAsync("--only", "lighthouse");
 
@@ -279,7 +288,8 @@ public sealed class ScriptedToolTests
     public async Task A_file_that_cannot_be_written_any_more_is_put_elsewhere()
     {
         // The second set of sittings stands still before it is read.
-        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "open", Kind = FaultKind.Hang, After = 2, Place = WorkerPlace.Cell, Row = 1 }));
+        using var project = new ScriptedProject(ScriptedStudies.Sound(new ScriptedFault { At = "open", Kind = FaultKind.Hang, After = 2,
+            Place = WorkerPlace.Cell, Row = 1 }));
         var folder = Directory.CreateDirectory(Path.Combine(project.Folder, "gone")).FullName;
         var saved = Path.Combine(folder, "run.json");
 
@@ -290,7 +300,8 @@ public sealed class ScriptedToolTests
 
         Assert.Equal(ExitCode.CouldNotRun, exitCode);
         Assert.Contains("lamps · steady · baseline", output, StringComparison.Ordinal);
-        var other = System.Text.RegularExpressions.Regex.Match(error, "could not be saved to .*; it is in (.*\\.json) instead\\.").Groups[1].Value;
+        var other = System.Text.RegularExpressions.Regex.Match(error,
+            "could not be saved to .*; it is in (.*\\.json) instead\\.").Groups[1].Value;
         Assert.NotEmpty(RunFile.Read(other).Studies[0].Sittings);
         File.Delete(other);
     }
@@ -300,13 +311,15 @@ public sealed class ScriptedToolTests
     {
         using var project = new ScriptedProject(ScriptedStudies.Sound());
         var error = new StringWriter();
-        var around = new Surroundings { Output = new SteadyWriter(new FullWriter()), Error = new SteadyWriter(error), Cache = Path.Combine(project.Folder, "cache") };
+        var around = new Surroundings { Output = new SteadyWriter(new FullWriter()), Error = new SteadyWriter(error),
+            Cache = Path.Combine(project.Folder, "cache") };
 
         var exitCode = await Tool.InvokeAsync(["run", project.Assembly, "--out", project.Saved], around);
         var silent = await Tool.InvokeAsync(["run", project.Assembly], around with { Error = new SteadyWriter(new FullWriter()) });
 
         Assert.Equal((ExitCode.CouldNotRun, ExitCode.CouldNotRun), (exitCode, silent));
-        Assert.Equal("tachyscope: not everything could be written to standard output: the lamp room is full" + Environment.NewLine, error.ToString());
+        Assert.Equal("tachyscope: not everything could be written to standard output: the lamp room is full" + Environment.NewLine,
+            error.ToString());
         var run = RunFile.Read(project.Saved);
         Assert.Equal(RunState.Complete, run.State);
         Assert.InRange(run.Studies[0].Sittings.Count, 2, 6);

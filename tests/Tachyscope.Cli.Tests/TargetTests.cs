@@ -15,7 +15,8 @@ public sealed class TargetTests : IClassFixture<SmallRepository>
     public async Task Runtimes_switches_and_what_is_compiled_ahead_are_measured_together_and_what_does_not_compile_is_told()
     {
         Assert.True(IsThere("clang") || IsThere("gcc"), "Compiling ahead of time needs a linker: apt-get install gcc, or clang.");
-        string[] recipes = ["net8.0", "net10.0,switch:TieredPGO=0,name=unprofiled", "net10.0,aot,name=ahead", "net10.0,define=BROKEN,name=broken"];
+        string[] recipes = ["net8.0", "net10.0,switch:TieredPGO=0,name=unprofiled", "net10.0,aot,name=ahead",
+            "net10.0,define=BROKEN,name=broken"];
 
         var (exitCode, output, error) = await _repository.RunAsync(
             ["run", _repository.Study, "--only", "sum*", "--within", "3s", "--out", _repository.Saved, "--show", "ground",

@@ -42,7 +42,8 @@ internal static class ToolProcess
     public static async Task<(int ExitCode, string Output, string Error)> RunAsync(
         string[] command, string? variable = null, Action<int>? watch = null, Func<bool>? signalWhen = null, int signal = Interrupt)
     {
-        var start = new ProcessStartInfo(DotnetHost.Path, ["exec", .. command]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo(DotnetHost.Path, ["exec", .. command]) { RedirectStandardOutput = true,
+            RedirectStandardError = true };
         if (variable?.Split('=') is [var name, var value])
         {
             start.Environment[name] = value;
@@ -94,7 +95,8 @@ internal static class ToolProcess
     }
 
     // Built for tests in the same configuration; the demo and the mishaps are measured, so always as they were built.
-    private static string Built(string project) => Path.GetFullPath(Path.Combine(Output, "..", "..", project, Configuration, $"{project}.dll"));
+    private static string Built(string project)
+        => Path.GetFullPath(Path.Combine(Output, "..", "..", project, Configuration, $"{project}.dll"));
 
     [DllImport("libc", ExactSpelling = true)]
     private static extern int kill(int process, int signal);

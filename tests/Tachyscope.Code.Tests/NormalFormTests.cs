@@ -29,8 +29,10 @@ public sealed class NormalFormTests
     [Fact]
     public void Which_argument_is_which_does()
     {
-        Assert.False(AreSame(["mov      eax, edi", "sub      eax, esi", "ret      "], ["mov      eax, esi", "sub      eax, edi", "ret      "], isSameProcess: true));
-        Assert.False(AreSame(["mov      edi, r13d", "sub      edi, r12d"], ["mov      edi, r12d", "sub      edi, r13d"], isSameProcess: true));
+        Assert.False(AreSame(["mov      eax, edi", "sub      eax, esi", "ret      "],
+            ["mov      eax, esi", "sub      eax, edi", "ret      "], isSameProcess: true));
+        Assert.False(AreSame(["mov      edi, r13d", "sub      edi, r12d"], ["mov      edi, r12d", "sub      edi, r13d"],
+            isSameProcess: true));
     }
 
     [Theory]

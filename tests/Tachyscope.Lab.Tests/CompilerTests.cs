@@ -28,14 +28,17 @@ public sealed class CompilerTests : IDisposable
             var built = await new ProjectBuilder(_lamps.Cache).BuildAsync(_lamps.Folder, target, CancellationToken.None);
             Assert.True(built.Assembly is not null, string.Join('\n', built.Errors));
             Assert.StartsWith(compiler ?? "5.", built.Compiler, StringComparison.Ordinal);
-            return new System.Runtime.Loader.AssemblyLoadContext(compiler).LoadFromStream(new MemoryStream(await File.ReadAllBytesAsync(built.Assembly!)))
+            return new System.Runtime.Loader.AssemblyLoadContext(compiler)
+                .LoadFromStream(new MemoryStream(await File.ReadAllBytesAsync(built.Assembly!)))
                 .GetType("Signs")!.GetMethod("Join")!.GetMethodBody()!.GetILAsByteArray()!;
         }
 
         // The other is the SDK's own.
         Assert.NotEqual(await CodeAsync("4.8.0"), await CodeAsync(null));
-        var missing = await new ProjectBuilder(_lamps.Cache).BuildAsync(_lamps.Folder, new Target { Name = "none", Compiler = "4.99.0" }, CancellationToken.None);
-        Assert.Matches("^there is no compiler 4.99.0; Microsoft.CodeAnalysis.CSharp is served in .*4.8.0, .*5.0.0.*\\.$", Assert.Single(missing.Errors));
+        var missing = await new ProjectBuilder(_lamps.Cache)
+            .BuildAsync(_lamps.Folder, new Target { Name = "none", Compiler = "4.99.0" }, CancellationToken.None);
+        Assert.Matches("^there is no compiler 4.99.0; Microsoft.CodeAnalysis.CSharp is served in .*4.8.0, .*5.0.0.*\\.$",
+            Assert.Single(missing.Errors));
         Assert.True(missing.IsWrongUse);
     }
 }

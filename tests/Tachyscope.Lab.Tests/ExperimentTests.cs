@@ -17,23 +17,43 @@ public sealed class ExperimentTests
     [Fact]
     public async Task Targets_are_measured_in_the_same_rounds_each_in_a_worker_of_its_own()
     {
-        var workers = new ScriptedWorkers(Study("lamps", 2)) { Slowness = target => 1 + target, Lacking = target => target == 1 ? "v1" : null };
-        var around = new ExperimentSurroundings { Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" }, Tool = "test" };
+        var workers = new ScriptedWorkers(Study("lamps", 2)) { Slowness = target => 1 + target, Lacking = target => target == 1
+            ? "v1"
+            : null };
+        var around = new ExperimentSurroundings { Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" },
+            Tool = "test" };
 
-        var run = (await new Experiment(workers, new RunPlan(), around) { Targets = [Named("net8.0"), Named("net10.0")] }.RunAsync(CancellationToken.None)).Run!;
+        var run = (await new Experiment(workers, new RunPlan(),
+            around) { Targets = [Named("net8.0"), Named("net10.0")] }.RunAsync(CancellationToken.None)).Run!;
 
         Assert.Equal(["net8.0", "net10.0"], run.Targets.Select(target => target.Name));
         var sitting = run.Studies[0].Sittings[0];
         Assert.Equal([0, 1], sitting.Cells.Select(cell => cell.Target).Distinct().Order());
         Assert.All(sitting.Cells.GroupBy(cell => cell.Worker), worker => Assert.Single(worker.Select(cell => cell.Target).Distinct()));
         // Every round goes through both, each turn after a beat of its own worker's metronome.
-        Assert.All(sitting.Readings.GroupBy(reading => reading.Round), round => Assert.Equal(2, round.Select(reading => sitting.Cells[reading.Cell].Target).Distinct().Count()));
-        double Time(int target) => sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 0, Input: 0 } cell && cell.Target == target).Average(reading => reading.NanosecondsPerCall);
+        Assert.All(sitting.Readings.GroupBy(reading => reading.Round),
+            round => Assert.Equal(2, round.Select(reading => sitting.Cells[reading.Cell].Target).Distinct().Count()));
+        double Time(int target) => sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 0,
+            Input: 0 } cell && cell.Target == target).Average(reading => reading.NanosecondsPerCall);
         Assert.Equal(2, Time(1) / Time(0), 6);
         Assert.Equal([(1, 0, 1), (1, 1, 1)], run.Studies[0].Failures.Select(failure => (failure.Variant, failure.Input, failure.Target)));
-        Assert.All(run.Studies[0].Failures, failure => Assert.Equal((CellFailureKind.Missing, "net10.0 has no such variant"), (failure.Kind, failure.Reason)));
+        Assert.All(run.Studies[0].Failures,
+            failure => Assert.Equal((CellFailureKind.Missing, "net10.0 has no such variant"), (failure.Kind, failure.Reason)));
         Assert.DoesNotContain(sitting.Cells, cell => cell is { Kind: CellKind.Variant, Variant: 1, Target: 1 });
         Assert.Equal(workers.Started, workers.Disposed);
+    }
+
+    [Fact]
+    public async Task A_study_whose_contrasts_are_wide_gets_more_sittings_which_are_told_as_they_come()
+    {
+        List<RunProgress> told = [];
+
+        var run = (await RunAsync(new ScriptedWorkers(Lamps), worth: 100, progress: new Watcher(told.Add))).Run!;
+
+        Assert.Equal(Schedule.MostWhereWide, run.Studies[0].Sittings.Count);
+        Assert.Equal(Schedule.DefaultSittings, told.First(step => step.Stage == RunStage.Reading).SittingsPlanned);
+        var last = told.Last(step => step.Stage == RunStage.Reading);
+        Assert.Equal((Schedule.MostWhereWide, Schedule.MostWhereWide), (last.Sitting, last.SittingsPlanned));
     }
 
     [Fact]
@@ -51,7 +71,8 @@ public sealed class ExperimentTests
         Assert.Equal(workers.Started, workers.Disposed);
         foreach (var sitting in run.Studies.SelectMany(study => study.Sittings))
         {
-            var turns = sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind != CellKind.Metronome).GroupBy(reading => reading.Round).ToList();
+            var turns = sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind != CellKind.Metronome)
+                .GroupBy(reading => reading.Round).ToList();
             Assert.Equal(sitting.Rounds, turns.Count);
             Assert.All(turns, round => Assert.Equal(
                 sitting.Cells.Count(cell => cell.Copy == 0) - 1, round.Select(reading => reading.Cell).Distinct().Count()));
@@ -68,7 +89,8 @@ public sealed class ExperimentTests
         Assert.All(few, sitting => Assert.Equal((1, "it is scripted"), (sitting.Copies, sitting.CopiesProblem)));
         Assert.All(some, sitting => Assert.Equal(3, sitting.Copies));
         Assert.Equal([0, 1, 2], some[0].Readings.Select(reading => some[0].Cells[reading.Cell].Copy).Distinct().Order());
-        Assert.All(one, sitting => Assert.Equal((1, null, 0), (sitting.Copies, sitting.CopiesProblem, sitting.Cells.Max(cell => cell.Copy))));
+        Assert.All(one, sitting => Assert.Equal((1, null, 0),
+            (sitting.Copies, sitting.CopiesProblem, sitting.Cells.Max(cell => cell.Copy))));
     }
 
     [Fact]
@@ -132,7 +154,8 @@ public sealed class ExperimentTests
         var workers = new ScriptedWorkers(mistaken, Lamps)
         {
             FactoryMistakes = ["the factory threw"],
-            Environment = new() { Runtime = "x", Architecture = "x64", UnoptimizedAssemblies = ["Harbour"], IsDebuggerAttached = true, IsProfilerAttached = true },
+            Environment = new() { Runtime = "x", Architecture = "x64", UnoptimizedAssemblies = ["Harbour"], IsDebuggerAttached = true,
+                IsProfilerAttached = true },
         };
 
         var outcome = await RunAsync(workers, new RunPlan { Only = ["beac*", "nothing"] });
@@ -141,7 +164,8 @@ public sealed class ExperimentTests
         Assert.False(outcome.CouldNotRun);
         string[] expected =
         [
-            "no study matches --only \"nothing\"; the studies are \"beacons\", \"lamps\".", "Harbour was built without optimisation", "a debugger is attached", "a profiler is attached",
+            "no study matches --only \"nothing\"; the studies are \"beacons\", \"lamps\".", "Harbour was built without optimisation",
+                "a debugger is attached", "a profiler is attached",
             "no baseline", "the factory threw",
         ];
         Assert.All(expected, text => Assert.Contains(outcome.Refusals, refusal => refusal.Contains(text, StringComparison.Ordinal)));
@@ -169,7 +193,9 @@ public sealed class ExperimentTests
     {
         var workers = new ScriptedWorkers(Lamps)
         {
-            Check = request => request.Variant == 1 ? new CheckReply { Failure = CellFailureKind.Disagrees, Reason = "answers 4" } : new CheckReply(),
+            Check = request => request.Variant == 1
+                ? new CheckReply { Failure = CellFailureKind.Disagrees, Reason = "answers 4" }
+                : new CheckReply(),
         };
 
         var study = (await RunAsync(workers)).Run!.Studies[0];
@@ -183,8 +209,10 @@ public sealed class ExperimentTests
     {
         var lines = Lamps with
         {
-            Inputs = [new() { Label = "plain", Weight = 9 }, new() { Label = "damaged", Weight = 1 }, new() { Label = "mix", IsMix = true }],
-            Variants = [new() { Name = "a: prepare", Variant = "a", IsBaseline = true, Part = VariantPart.Prepare }, new() { Name = "a: use", Variant = "a", IsBaseline = true, Part = VariantPart.Use }, Lamps.Variants[1]],
+            Inputs = [new() { Label = "plain", Weight = 9 }, new() { Label = "damaged", Weight = 1 },
+                new() { Label = "mix", IsMix = true }],
+            Variants = [new() { Name = "a: prepare", Variant = "a", IsBaseline = true, Part = VariantPart.Prepare },
+                new() { Name = "a: use", Variant = "a", IsBaseline = true, Part = VariantPart.Use }, Lamps.Variants[1]],
         };
         var checks = new List<CheckRequest>();
         var workers = new ScriptedWorkers(lines)
@@ -192,14 +220,18 @@ public sealed class ExperimentTests
             Check = request =>
             {
                 checks.Add(request);
-                return request is { Variant: 2, Input: 1 } ? new CheckReply { Failure = CellFailureKind.Disagrees, Reason = "answers 4" } : new CheckReply();
+                return request is { Variant: 2, Input: 1 }
+                    ? new CheckReply { Failure = CellFailureKind.Disagrees, Reason = "answers 4" }
+                    : new CheckReply();
             },
         };
 
         var study = (await RunAsync(workers)).Run!.Studies[0];
 
-        Assert.Equal([(1, 0), (1, 1)], checks.Where(check => check.Reference == 1 && check.Variant == 1).Select(check => (check.Variant, check.Input)));
-        Assert.Equal([(2, 1, "answers 4"), (2, 2, "answers 4, on damaged")], study.Failures.Select(failure => (failure.Variant, failure.Input, failure.Reason)));
+        Assert.Equal([(1, 0), (1, 1)], checks.Where(check => check.Reference == 1 && check.Variant == 1)
+            .Select(check => (check.Variant, check.Input)));
+        Assert.Equal([(2, 1, "answers 4"), (2, 2, "answers 4, on damaged")],
+            study.Failures.Select(failure => (failure.Variant, failure.Input, failure.Reason)));
         Assert.DoesNotContain(checks, check => check.Input == 2);
     }
 
@@ -214,7 +246,8 @@ public sealed class ExperimentTests
             {
                 asked.Add(request);
                 return request is { Kind: DiagnosisKind.Types } ? throw new WorkerException(WorkerTrouble.Died, "fell")
-                    : request.Kind == DiagnosisKind.FirstCall ? new DiagnoseReply { FirstCallNanoseconds = 77 } : new DiagnoseReply { RetainedBytes = 5 };
+                    : request.Kind == DiagnosisKind.FirstCall ? new DiagnoseReply { FirstCallNanoseconds = 77 }
+                    : new DiagnoseReply { RetainedBytes = 5 };
             },
         };
 
@@ -258,11 +291,14 @@ public sealed class ExperimentTests
     [Theory]
     [InlineData(WorkerTrouble.Died, CellFailureKind.Died)]
     [InlineData(WorkerTrouble.Hung, CellFailureKind.Hung)]
-    public async Task A_worker_lost_in_a_sitting_costs_the_cell_that_was_at_work_and_nothing_else(WorkerTrouble trouble, CellFailureKind kind)
+    public async Task A_worker_lost_in_a_sitting_costs_the_cell_that_was_at_work_and_nothing_else(WorkerTrouble trouble,
+        CellFailureKind kind)
     {
         var workers = new ScriptedWorkers(Lamps)
         {
-            Trouble = cell => cell is { Kind: CellKind.Variant, Variant: 2 } ? new WorkerException(trouble, "the tower fell", ["last words"]) : null,
+            Trouble = cell => cell is { Kind: CellKind.Variant, Variant: 2 }
+                ? new WorkerException(trouble, "the tower fell", ["last words"])
+                : null,
         };
 
         var study = (await RunAsync(workers)).Run!.Studies[0];
@@ -293,7 +329,9 @@ public sealed class ExperimentTests
     {
         var workers = new ScriptedWorkers(Lamps)
         {
-            Trouble = cell => cell.Kind is CellKind.Variant or CellKind.Twin && cell.Variant == 0 ? new WorkerException(WorkerTrouble.Died, "fell") : null,
+            Trouble = cell => cell.Kind is CellKind.Variant or CellKind.Twin && cell.Variant == 0
+                ? new WorkerException(WorkerTrouble.Died, "fell")
+                : null,
         };
 
         var study = (await RunAsync(workers)).Run!.Studies[0];
@@ -305,11 +343,14 @@ public sealed class ExperimentTests
     [Fact]
     public async Task A_study_that_cannot_be_set_up_is_told_as_such()
     {
-        var workers = new ScriptedWorkers(Lamps) { Trouble = _ => new WorkerException(WorkerTrouble.Refused, "InvalidOperationException: out of oil") };
+        var workers = new ScriptedWorkers(Lamps) { Trouble = _ => new WorkerException(WorkerTrouble.Refused,
+            "InvalidOperationException: out of oil") };
 
         var study = (await RunAsync(workers)).Run!.Studies[0];
 
-        Assert.All(study.Failures, failure => Assert.Equal((CellFailureKind.Threw, "could not be set up: InvalidOperationException: out of oil"), (failure.Kind, failure.Reason)));
+        Assert.All(study.Failures,
+            failure => Assert.Equal((CellFailureKind.Threw, "could not be set up: InvalidOperationException: out of oil"),
+                (failure.Kind, failure.Reason)));
         Assert.Equal(3, study.Failures.Count);
     }
 
@@ -340,7 +381,8 @@ public sealed class ExperimentTests
     [Fact]
     public async Task A_worker_that_cannot_be_met_is_told_as_such()
     {
-        var workers = new ScriptedWorkers(Lamps) { Asked = method => throw new WorkerException(WorkerTrouble.Died, "ended its process with exit code 134", ["missing lamp"]) };
+        var workers = new ScriptedWorkers(Lamps) { Asked = method => throw new WorkerException(WorkerTrouble.Died,
+            "ended its process with exit code 134", ["missing lamp"]) };
 
         var outcome = await RunAsync(workers);
 
@@ -395,13 +437,18 @@ public sealed class ExperimentTests
 
         Assert.Equal((6, 6), (sittings.Count(sitting => !sitting.IsApart), sittings.Count(sitting => sitting.IsApart)));
         Assert.Equal(Enumerable.Range(1, 12), sittings.Select(sitting => sitting.Number));
-        Assert.All(sittings, sitting => Assert.Equal(sitting.IsApart ? 4 : 1, sitting.Cells.Select(cell => cell.Worker).Distinct().Count()));
+        Assert.All(sittings, sitting => Assert.Equal(sitting.IsApart
+            ? 4
+            : 1, sitting.Cells.Select(cell => cell.Worker).Distinct().Count()));
         foreach (var sitting in sittings)
         {
             // Every turn begins with the metronome of the worker whose cell it is.
-            var pairs = sitting.Readings.Zip(sitting.Readings.Skip(1)).Where(pair => sitting.Cells[pair.First.Cell].Kind == CellKind.Metronome).ToList();
+            var pairs = sitting.Readings.Zip(sitting.Readings.Skip(1))
+                .Where(pair => sitting.Cells[pair.First.Cell].Kind == CellKind.Metronome).ToList();
             Assert.All(pairs, pair => Assert.Equal(sitting.Cells[pair.First.Cell].Worker, sitting.Cells[pair.Second.Cell].Worker));
-            Assert.Equal(Enumerable.Range(0, sitting.Cells.Count).Where(cell => sitting.Cells[cell] is { Kind: not CellKind.Metronome, Copy: 0 }), pairs.Select(pair => pair.Second.Cell).Distinct().Order());
+            Assert.Equal(Enumerable.Range(0, sitting.Cells.Count)
+                .Where(cell => sitting.Cells[cell] is { Kind: not CellKind.Metronome, Copy: 0 }), pairs.Select(pair => pair.Second.Cell)
+                .Distinct().Order());
         }
 
         Assert.Equal(2 + 6 + (6 * 4) - 1, workers.Started);
@@ -422,7 +469,9 @@ public sealed class ExperimentTests
     {
         var study = (await RunAsync(new ScriptedWorkers(Lamps), decided: [(1, 0)])).Run!.Studies[0];
 
-        int Rounds(SittingRecord sitting, int variant) => sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant } cell && cell.Variant == variant).Select(reading => reading.Round).Distinct().Count();
+        int Rounds(SittingRecord sitting, int variant)
+            => sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant } cell && cell.Variant == variant)
+                .Select(reading => reading.Round).Distinct().Count();
         var (first, last) = (study.Sittings[0], study.Sittings[^1]);
         Assert.Equal(first.Rounds, Rounds(first, 1));
         Assert.Equal((last.Rounds, (last.Rounds + 3) / 4, last.Rounds), (Rounds(last, 0), Rounds(last, 1), Rounds(last, 2)));
@@ -431,7 +480,9 @@ public sealed class ExperimentTests
     [Fact]
     public async Task What_is_noticed_beside_an_answer_comes_with_the_study()
     {
-        var workers = new ScriptedWorkers(Lamps) { Check = request => new CheckReply { Observed = request.Variant == 2 ? [new(ObservationKind.ChangesInput, "it was another")] : [] } };
+        var workers = new ScriptedWorkers(Lamps) { Check = request => new CheckReply { Observed = request.Variant == 2
+            ? [new(ObservationKind.ChangesInput, "it was another")]
+            : [] } };
 
         var seen = Assert.Single((await RunAsync(workers)).Run!.Studies[0].Observations);
 
@@ -463,10 +514,12 @@ public sealed class ExperimentTests
     public async Task The_time_left_is_forecast_by_what_was_seen()
     {
         var clock = new ManualClock();
-        var workers = new ScriptedWorkers(Lamps, Beacons) { Asked = method => clock.Advance(method == WorkerMethods.Warm ? 2.5 : method == WorkerMethods.Read ? 0.2 : 0.01) };
+        var workers = new ScriptedWorkers(Lamps,
+            Beacons) { Asked = method => clock.Advance(method == WorkerMethods.Warm ? 2.5 : method == WorkerMethods.Read ? 0.2 : 0.01) };
         var forecasts = new List<(double At, double Left)>();
 
-        await RunAsync(workers, clock: clock, progress: new Watcher(seen => forecasts.Add((clock.Seconds, seen.TimeLeft!.Value.TotalSeconds))));
+        await RunAsync(workers, clock: clock,
+            progress: new Watcher(seen => forecasts.Add((clock.Seconds, seen.TimeLeft!.Value.TotalSeconds))));
 
         // A slow machine, which nobody could know: after a tenth of the whole it is.
         var late = forecasts.Where(seen => seen.At > 0.15 * clock.Seconds).ToList();
@@ -511,6 +564,7 @@ public sealed class ExperimentTests
         Action<Run>? save = null,
         Func<StudyRecord, bool>? isPrecise = null,
         (int Variant, int Input)[]? decided = null,
+        int? worth = null,
         Action<StudyRecord>? sittingDone = null,
         TimeProvider? clock = null,
         IProgress<RunProgress>? progress = null,
@@ -523,18 +577,23 @@ public sealed class ExperimentTests
             Progress = progress,
             Save = save,
             SittingDone = sittingDone is null ? null : (_, study) => sittingDone(study),
-            Judge = (_, study) => new Standing { IsPreciseEnough = isPrecise?.Invoke(study) == true, Decided = decided ?? [] },
+            Judge = (_, study) => new Standing
+            {
+                IsPreciseEnough = isPrecise?.Invoke(study) == true, SittingsWorth = worth, Decided = decided ?? [],
+            },
         }).RunAsync(cancellation);
 
     private static string Orders(Run run)
         => string.Join('|', run.Studies[0].Sittings.Select(sitting =>
-            string.Join(',', sitting.Cells.Select(cell => $"{cell.Kind}{cell.Variant}{cell.Input}")) + string.Join(',', sitting.Readings.Select(reading => reading.Cell))));
+            string.Join(',', sitting.Cells.Select(cell => $"{cell.Kind}{cell.Variant}{cell.Input}")) + string.Join(',',
+                sitting.Readings.Select(reading => reading.Cell))));
 
     internal static StudyDescription Study(string name, int inputs) => new()
     {
         Name = name,
         Agreement = "exactly",
         Inputs = [.. Enumerable.Range(0, inputs).Select(input => new InputDescription { Label = $"input {input}" })],
-        Variants = [.. Enumerable.Range(0, 3).Select(variant => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}", IsBaseline = variant == 0 })],
+        Variants = [.. Enumerable.Range(0, 3)
+            .Select(variant => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}", IsBaseline = variant == 0 })],
     };
 }

@@ -61,7 +61,8 @@ public sealed class MachineTests : IDisposable
     [InlineData("5:memory:/\n4:cpu,cpuacct:/lamps", "sys/fs/cgroup/cpu/lamps/cpu.cfs_quota_us", "200000", 2.0)]
     [InlineData("4:cpu,cpuacct:/lamps", "sys/fs/cgroup/cpu/lamps/cpu.cfs_quota_us", "-1", null)]
     [InlineData("nonsense", "sys/fs/cgroup/cpu.max", "50000 100000", null)]
-    public void What_the_system_gives_at_most_is_read_from_the_group_and_those_above(string group, string file, string content, double? expected)
+    public void What_the_system_gives_at_most_is_read_from_the_group_and_those_above(string group, string file, string content,
+        double? expected)
     {
         Tell("proc/self/cgroup", group);
         Tell(file, content);
@@ -73,7 +74,8 @@ public sealed class MachineTests : IDisposable
     [Fact]
     public void An_arm_processor_is_named_by_its_numbers()
     {
-        Assert.Equal("arm64, maker 0x41, part 0xd0c", Surveyor.ProcessorName("processor\t: 0\nBogoMIPS\t: 243.75\nCPU implementer\t: 0x41\nCPU part\t: 0xd0c\n"));
+        Assert.Equal("arm64, maker 0x41, part 0xd0c",
+            Surveyor.ProcessorName("processor\t: 0\nBogoMIPS\t: 243.75\nCPU implementer\t: 0x41\nCPU part\t: 0xd0c\n"));
         Assert.Equal("Lamp 9000", Surveyor.ProcessorName("vendor_id : x\nmodel name : Lamp 9000\n"));
         Assert.Null(Surveyor.ProcessorName("nothing of the kind"));
     }
@@ -83,7 +85,8 @@ public sealed class MachineTests : IDisposable
     {
         var workers = new ScriptedWorkers(ExperimentTests.Study("lamps", 1));
         var machine = new MachineDescription { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour", ProcessorQuota = 0.5 };
-        var plan = new Experiments.ExperimentSurroundings { Machine = machine, Tool = "test", ProcessorsAlike = processors => [.. processors.Take(1)] };
+        var plan = new Experiments.ExperimentSurroundings { Machine = machine, Tool = "test",
+            ProcessorsAlike = processors => [.. processors.Take(1)] };
 
         var run = (await new Experiments.Experiment(workers, new RunPlan(), plan).RunAsync(CancellationToken.None)).Run!;
 

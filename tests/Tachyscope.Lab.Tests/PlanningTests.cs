@@ -11,13 +11,16 @@ public sealed class PlanningTests
     public void A_sitting_holds_each_variant_once_a_twin_for_each_input_and_the_loops_it_needs()
     {
         var study = ExperimentTests.Study("beacons", 2);
-        var mixed = study with { Variants = [.. study.Variants.Select((variant, i) => variant with { Loop = new LoopShape { Path = i == 2 ? CallPath.Delegate : CallPath.Direct } })] };
+        var mixed = study with { Variants = [.. study.Variants.Select((variant, i) => variant with { Loop = new LoopShape { Path = i == 2
+            ? CallPath.Delegate
+            : CallPath.Direct } })] };
 
         var cells = SittingPlan.For(mixed, new() { Seed = 7, Excluded = new HashSet<(int, int, int)> { (1, 1, 0) } }).Cells;
 
         Assert.Equal(5, cells.Count(cell => cell.Kind == CellKind.Variant));
         Assert.Equal([0, 1], cells.Where(cell => cell.Kind == CellKind.Twin).Select(cell => cell.Input).Order());
-        Assert.Equal([CallPath.Direct, CallPath.Delegate], cells.Where(cell => cell.Kind == CellKind.Identity).Select(cell => cell.Loop.Path).Order());
+        Assert.Equal([CallPath.Direct, CallPath.Delegate], cells.Where(cell => cell.Kind == CellKind.Identity)
+            .Select(cell => cell.Loop.Path).Order());
         Assert.Single(cells, cell => cell.Kind == CellKind.Metronome);
     }
 
@@ -41,7 +44,8 @@ public sealed class PlanningTests
         Assert.All(cells.Where(cell => cell.Kind != CellKind.Metronome),
             cell => Assert.Equal(cell.Input == 1 ? InputSupply.Each : InputSupply.Same, cell.Loop.Supply));
         Assert.DoesNotContain(cells, cell => cell is { Variant: 1, Input: 1 });
-        Assert.Equal([0, 1, 2], cells.Where(cell => cell is { Kind: CellKind.Variant, Input: 0, Loop.Order: CallOrder.Overlapped }).Select(cell => cell.Variant).Order());
+        Assert.Equal([0, 1, 2], cells.Where(cell => cell is { Kind: CellKind.Variant, Input: 0, Loop.Order: CallOrder.Overlapped })
+            .Select(cell => cell.Variant).Order());
         Assert.All(
             cells.Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin), cell => Assert.Single(cells,
                 loop => loop.Kind == CellKind.Identity && loop.Loop == cell.Loop));
@@ -90,6 +94,38 @@ public sealed class PlanningTests
         Assert.Equal(RunPlan.MostSittings, new Schedule(10, seeksPrecision: false, seeksSpeeds: true).Sittings);
     }
 
+    [Theory]
+    [InlineData(6, null, 2, 6)]
+    [InlineData(6, 5, 2, 6)]
+    [InlineData(6, 7, 2, 8)]
+    [InlineData(6, 7, 3, 9)]
+    [InlineData(6, 11, 1, 11)]
+    [InlineData(6, 900, 3, 12)]
+    [InlineData(4, 900, 2, 6)]
+    public void What_the_usual_sittings_leave_wide_gets_up_to_as_many_again_in_whole_sets(int held, int? worth, int atOnce, int planned)
+    {
+        var schedule = new Schedule(null, seeksPrecision: false);
+
+        schedule.Reconsider(held, worth, atOnce);
+
+        Assert.Equal(planned, schedule.Sittings);
+        // Looked at once: what comes after decides nothing any more.
+        schedule.Reconsider(planned, 6, atOnce);
+        Assert.Equal(planned, schedule.Sittings);
+    }
+
+    [Fact]
+    public void Nothing_is_reconsidered_where_time_a_precision_or_speeds_decide()
+    {
+        Schedule[] decided = [new(10, seeksPrecision: false), new(null, seeksPrecision: true),
+            new(null, seeksPrecision: false, seeksSpeeds: true)];
+        int[] before = [.. decided.Select(schedule => schedule.Sittings)];
+
+        Array.ForEach(decided, schedule => schedule.Reconsider(Schedule.DefaultSittings, 12, 2));
+
+        Assert.Equal(before, decided.Select(schedule => schedule.Sittings));
+    }
+
     [Fact]
     public void The_cells_of_one_input_stay_together_and_the_order_changes_from_round_to_round()
     {
@@ -100,7 +136,8 @@ public sealed class PlanningTests
         Assert.Equal([0, 1], rounds.Select(round => round.Processor!.Value).Distinct().Order());
         foreach (var round in rounds)
         {
-            var blocks = round.Cells.Select(cell => plan.Cells[cell]).Select(cell => cell.Kind == CellKind.Identity ? -1 : cell.Input).ToList();
+            var blocks = round.Cells.Select(cell => plan.Cells[cell]).Select(cell => cell.Kind == CellKind.Identity ? -1 : cell.Input)
+                .ToList();
             var changes = blocks.Zip(blocks.Skip(1)).Count(pair => pair.First != pair.Second);
             Assert.Equal(3, changes);
         }
@@ -123,7 +160,9 @@ public sealed class PlanningTests
         var plan = SittingPlan.For(ExperimentTests.Study("beacons", 2), wish);
         var rounds = Enumerable.Range(0, 8).Select(round => plan.NextRound(round, None)).ToList();
 
-        int Turns(CellKind kind, int variant, int input) => rounds.Sum(round => round.Cells.Count(cell => plan.Cells[cell] is var one && (one.Kind, one.Variant, one.Input) == (kind, variant, input)));
+        int Turns(CellKind kind, int variant, int input)
+            => rounds.Sum(round => round.Cells.Count(cell => plan.Cells[cell] is var one
+                && (one.Kind, one.Variant, one.Input) == (kind, variant, input)));
         Assert.Equal([8, 2, 8], Enumerable.Range(0, 3).Select(variant => Turns(CellKind.Variant, variant, 0)));
         Assert.Equal([2, 2, 2], Enumerable.Range(0, 3).Select(variant => Turns(CellKind.Variant, variant, 1)));
         Assert.Equal((8, 2), (Turns(CellKind.Twin, 0, 0), Turns(CellKind.Twin, 0, 1)));
@@ -173,8 +212,10 @@ public sealed class PlanningTests
         Assert.All(Enumerable.Range(0, 4), worker =>
         {
             var own = plan.Cells.Where(cell => cell.Worker == worker).ToList();
-            Assert.Equal([CellKind.Identity, CellKind.Metronome], own.Select(cell => cell.Kind).Where(kind => kind is CellKind.Identity or CellKind.Metronome).OrderBy(kind => kind.ToString()));
-            Assert.Single(own.Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin).Select(cell => (cell.Kind, cell.Variant)).Distinct());
+            Assert.Equal([CellKind.Identity, CellKind.Metronome], own.Select(cell => cell.Kind)
+                .Where(kind => kind is CellKind.Identity or CellKind.Metronome).OrderBy(kind => kind.ToString()));
+            Assert.Single(own.Where(cell => cell.Kind is CellKind.Variant or CellKind.Twin).Select(cell => (cell.Kind, cell.Variant))
+                .Distinct());
             Assert.Equal((worker, CellKind.Metronome), (plan.Cells[plan.FirstOf(worker)].Worker, plan.Cells[plan.Metronome(worker)].Kind));
         });
     }
@@ -209,7 +250,8 @@ public sealed class PlanningTests
             cost = new SetCost(ready, least);
             for (var index = 0; index < size && schedule.HasRoom(held, elapsed, least); index++)
             {
-                var outlook = new SittingOutlook { Held = held, Waiting = size - 1 - index, ElapsedSeconds = elapsed, SetSeconds = ready, SetSize = atOnce };
+                var outlook = new SittingOutlook { Held = held, Waiting = size - 1 - index, ElapsedSeconds = elapsed, SetSeconds = ready,
+                    SetSize = atOnce };
                 elapsed += Math.Max(Math.Floor(schedule.ReadingSeconds(outlook, Round) / Round) * Round, least);
                 held++;
             }

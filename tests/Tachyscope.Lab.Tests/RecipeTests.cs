@@ -35,14 +35,18 @@ public sealed class RecipeTests : IDisposable
         var built = await new ProjectBuilder(_lamps.Cache).BuildAsync(_lamps.Folder, target, CancellationToken.None);
 
         Assert.Null(built.Assembly);
-        Assert.Contains(built.Errors, error => error.Contains("error CS8370", StringComparison.Ordinal) || error.Contains("CS8107", StringComparison.Ordinal) || error.Contains("error CS", StringComparison.Ordinal));
+        Assert.Contains(built.Errors, error => error.Contains("error CS8370", StringComparison.Ordinal)
+            || error.Contains("CS8107", StringComparison.Ordinal) || error.Contains("error CS", StringComparison.Ordinal));
     }
 
     private async Task<string> RunAsync(BuildOutcome built, Target target)
     {
-        var runtime = target.Runtime is null ? null : (await new RuntimeRoots(_lamps.Cache).FindAsync(target.Runtime, CancellationToken.None)).Runtime!;
+        var runtime = target.Runtime is null
+            ? null
+            : (await new RuntimeRoots(_lamps.Cache).FindAsync(target.Runtime, CancellationToken.None)).Runtime!;
         string[] version = runtime is null ? [] : ["--fx-version", runtime.Version];
-        using var process = Process.Start(new ProcessStartInfo(runtime?.Host ?? DotnetHost.Path, ["exec", .. version, built.Assembly!]) { RedirectStandardOutput = true })!;
+        using var process = Process.Start(new ProcessStartInfo(runtime?.Host
+            ?? DotnetHost.Path, ["exec", .. version, built.Assembly!]) { RedirectStandardOutput = true })!;
         return await process.StandardOutput.ReadToEndAsync();
     }
 }

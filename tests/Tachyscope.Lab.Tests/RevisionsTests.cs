@@ -42,7 +42,8 @@ public sealed class RevisionsTests : IDisposable
     {
         var revisions = new Revisions(Path.Combine(_all, "cache"));
         Write(_repository, "lamps/New.cs", "today");
-        Task<RevisionOutcome> TakeAsync(string project, string revision, string study) => revisions.TakeAsync(Path.Combine(_repository, project), revision, study, CancellationToken.None);
+        Task<RevisionOutcome> TakeAsync(string project, string revision, string study)
+            => revisions.TakeAsync(Path.Combine(_repository, project), revision, study, CancellationToken.None);
 
         var now = await TakeAsync("lamps", "HEAD~1", Revisions.Now);
         var again = await TakeAsync("lamps", "HEAD~1", Revisions.Now);
@@ -53,7 +54,8 @@ public sealed class RevisionsTests : IDisposable
         Assert.Equal(("not committed", "today"), (Read(now, "Lamps.csproj"), Read(now, "New.cs")));
         Assert.Equal("second", Read(later, "Lamps.csproj"));
         Assert.False(File.Exists(Path.Combine(later.Path!, "New.cs")));
-        Assert.Equal("first", Read(await revisions.TakeAsync(Path.Combine(_repository, "lamps"), "HEAD~1", null, CancellationToken.None), "Lamps.csproj"));
+        Assert.Equal("first",
+            Read(await revisions.TakeAsync(Path.Combine(_repository, "lamps"), "HEAD~1", null, CancellationToken.None), "Lamps.csproj"));
         Write(_repository, "lamps/New.cs", "tomorrow");
         Assert.Equal("tomorrow", Read(await TakeAsync("lamps", "HEAD~1", Revisions.Now), "New.cs"));
         Assert.Contains("would lay all of", (await TakeAsync(".", "v2", Revisions.Now)).Problem, StringComparison.Ordinal);
@@ -67,7 +69,8 @@ public sealed class RevisionsTests : IDisposable
         var before = Trace();
         var revisions = new Revisions(Path.Combine(_all, "cache"));
 
-        var taken = await Task.WhenAll(revisions.TakeAsync(Path.Combine(_repository, "lamps"), "v2", null, CancellationToken.None), revisions.TakeAsync(Path.Combine(_repository, "lamps"), "HEAD", null, CancellationToken.None));
+        var taken = await Task.WhenAll(revisions.TakeAsync(Path.Combine(_repository, "lamps"), "v2", null, CancellationToken.None),
+            revisions.TakeAsync(Path.Combine(_repository, "lamps"), "HEAD", null, CancellationToken.None));
         var first = await revisions.TakeAsync(Path.Combine(_repository, "lamps", "Lamps.csproj"), "HEAD~1", null, CancellationToken.None);
 
         Assert.All(taken, revision => Assert.True(revision.Problem is null, revision.Problem));
@@ -86,15 +89,20 @@ public sealed class RevisionsTests : IDisposable
     {
         var revisions = new Revisions(Path.Combine(_all, "cache"));
 
-        Assert.Matches("there is no revision v9 in .*Leuchtfeuer am Ufer; there are .*v2.*\\.", (await revisions.TakeAsync(_repository, "v9", null, CancellationToken.None)).Problem);
-        Assert.Contains("lies in no git repository", (await revisions.TakeAsync(_all, "v2", null, CancellationToken.None)).Problem, StringComparison.Ordinal);
+        Assert.Matches("there is no revision v9 in .*Leuchtfeuer am Ufer; there are .*v2.*\\.",
+            (await revisions.TakeAsync(_repository, "v9", null, CancellationToken.None)).Problem);
+        Assert.Contains("lies in no git repository", (await revisions.TakeAsync(_all, "v2", null, CancellationToken.None)).Problem,
+            StringComparison.Ordinal);
         Directory.CreateDirectory(Path.Combine(_repository, "buoys"));
-        Assert.Contains("buoys is not in revision v2; name one that has it, or lay today's study over it with study=now.", (await revisions.TakeAsync(Path.Combine(_repository, "buoys"), "v2", null, CancellationToken.None)).Problem, StringComparison.Ordinal);
+        Assert.Contains("buoys is not in revision v2; name one that has it, or lay today's study over it with study=now.",
+            (await revisions.TakeAsync(Path.Combine(_repository, "buoys"), "v2", null, CancellationToken.None)).Problem,
+            StringComparison.Ordinal);
     }
 
     // All of the repository but when its files were last looked at.
     private List<(string, long)> Trace()
-        => [.. new DirectoryInfo(_repository).EnumerateFiles("*", SearchOption.AllDirectories).Select(file => (file.FullName, file.Length)).Order()];
+        => [.. new DirectoryInfo(_repository).EnumerateFiles("*", SearchOption.AllDirectories).Select(file => (file.FullName, file.Length))
+            .Order()];
 
     private static void Write(string folder, string name, string text) => File.WriteAllText(Path.Combine(folder, name), text);
 

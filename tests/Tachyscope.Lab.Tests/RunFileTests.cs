@@ -56,26 +56,35 @@ public sealed class RunFileTests : IDisposable
 
         RunFile.Write(run, File);
 
-        Assert.Equal(1 + run.Studies.Sum(study => study.Sittings.Sum(sitting => sitting.Readings.Count)), (await System.IO.File.ReadAllLinesAsync(File)).Length);
+        Assert.Equal(1 + run.Studies.Sum(study => study.Sittings.Sum(sitting => sitting.Readings.Count)),
+            (await System.IO.File.ReadAllLinesAsync(File)).Length);
     }
 
     [Theory]
-    [InlineData("\"format\":\"tachyscope-run\"", "\"format\":\"log\"", "run.json, $.format: \"log\" is not \"tachyscope-run\", so it is no run of this tool; name a file written with --out.")]
-    [InlineData("\"version\":3", "\"version\":7,\"tides\":{}", "run.json, $.version: 7 is newer than 3, which this tool reads; take a newer tool.")]
+    [InlineData("\"format\":\"tachyscope-run\"", "\"format\":\"log\"",
+        "run.json, $.format: \"log\" is not \"tachyscope-run\", so it is no run of this tool; name a file written with --out.")]
+    [InlineData("\"version\":3", "\"version\":7,\"tides\":{}",
+        "run.json, $.version: 7 is newer than 3, which this tool reads; take a newer tool.")]
     [InlineData("\"version\":3,\"tool\":\"test\"", "\"version\":7", "run.json, $.version: 7 is newer than 3")]
-    [InlineData("\"version\":3", "\"version\":0", "run.json, $.version: 0 is none of 1 to 3, which this tool reads; take the tool that wrote it.")]
+    [InlineData("\"version\":3", "\"version\":0",
+        "run.json, $.version: 0 is none of 1 to 3, which this tool reads; take the tool that wrote it.")]
     [InlineData("\"seed\":1", "\"seed\":\"one\"", "run.json, line 1, $.plan.seed: ")]
     [InlineData("\"inputs\":[", "\"inputs\":null,\"fog\":[", "run.json, line 1, $.studies[0].study.inputs")]
     [InlineData("\n[1,", "\n[\"x\",", "$.studies[0].sittings[0].readings[")]
-    [InlineData("\"marginShare\":0.01", "\"marginShare\":7", "run.json, line 1, $.plan.marginShare: 7 is no share between 0 and 1; the file was altered or damaged: take it from where it was saved, or measure again.")]
+    [InlineData("\"marginShare\":0.01", "\"marginShare\":7",
+        "run.json, line 1, $.plan.marginShare: 7 is no share between 0 and 1; the file was altered or damaged: take it from where it was saved, or measure again.")]
     [InlineData("\"kind\":\"variant\",\"variant\":1", "\"kind\":\"variant\",\"variant\":9", ".variant: 9 names none of the ")]
     [InlineData("\"warmUps\":[{\"cell\":0", "\"warmUps\":[{\"cell\":-1", "$.studies[0].sittings[0].warmUps[0].cell: -1 names none of the")]
     [InlineData("\"rounds\":", "\"rounds\":1000000000,\"fog\":", "$.studies[0].sittings[0].rounds: 1000000000 rounds cannot have left")]
-    [InlineData("\"beganSeconds\":", "\"beganSeconds\":-7,\"fog\":", "$.studies[0].sittings[0].beganSeconds: its times are below 0, or it ended before it began")]
-    [InlineData("\"callsPerReading\":", "\"callsPerReading\":-1,\"fog\":", "$.studies[0].sittings[0].warmUps[0]: a time or a count is below 0")]
-    [InlineData("\"stageReadings\":[", "\"stageReadings\":[{\"round\":0,\"cell\":0,\"calls\":1,\"elapsedNanoseconds\":-5,\"stages\":[]}", "stageReadings[0].elapsedNanoseconds: -5 ns is no time")]
+    [InlineData("\"beganSeconds\":", "\"beganSeconds\":-7,\"fog\":",
+        "$.studies[0].sittings[0].beganSeconds: its times are below 0, or it ended before it began")]
+    [InlineData("\"callsPerReading\":", "\"callsPerReading\":-1,\"fog\":",
+        "$.studies[0].sittings[0].warmUps[0]: a time or a count is below 0")]
+    [InlineData("\"stageReadings\":[", "\"stageReadings\":[{\"round\":0,\"cell\":0,\"calls\":1,\"elapsedNanoseconds\":-5,\"stages\":[]}",
+        "stageReadings[0].elapsedNanoseconds: -5 ns is no time")]
     [InlineData("\"sittings\":[", "\"sittings\":[null,", "$.studies[0].sittings[0]: there is nothing where a sitting should be")]
-    public async Task A_file_that_is_no_sound_run_of_this_version_is_refused_with_its_place_and_the_way_out(string found, string altered, string message)
+    public async Task A_file_that_is_no_sound_run_of_this_version_is_refused_with_its_place_and_the_way_out(string found, string altered,
+        string message)
     {
         RunFile.Write(await MeasuredAsync(), File);
         var text = await System.IO.File.ReadAllTextAsync(File);
@@ -96,7 +105,8 @@ public sealed class RunFileTests : IDisposable
         lines[40] = lines[40].Replace("[", "[\"fog\",", StringComparison.Ordinal);
         await System.IO.File.WriteAllLinesAsync(File, lines);
 
-        Assert.Contains("run.json, line 41, $.studies[0].sittings[0].readings[39]", Assert.Throws<InvalidDataException>(() => RunFile.Read(File)).Message, StringComparison.Ordinal);
+        Assert.Contains("run.json, line 41, $.studies[0].sittings[0].readings[39]",
+            Assert.Throws<InvalidDataException>(() => RunFile.Read(File)).Message, StringComparison.Ordinal);
     }
 
     [Theory]
@@ -104,7 +114,8 @@ public sealed class RunFileTests : IDisposable
     [InlineData("fog over the harbour", "it holds no JSON object")]
     [InlineData("null", "it holds no JSON object")]
     [InlineData("{\"lamps\":[1,2]}", "$.format: it has none, so it is no run of this tool")]
-    [InlineData("{\"format\":\"tachyscope-run\",\"version\":3,\"tool\":\"te", "line 1, $.tool: the file ends in the middle; it was cut short")]
+    [InlineData("{\"format\":\"tachyscope-run\",\"version\":3,\"tool\":\"te",
+        "line 1, $.tool: the file ends in the middle; it was cut short")]
     public async Task A_file_of_something_else_is_told_from_a_damaged_one(string content, string message)
     {
         await System.IO.File.WriteAllTextAsync(File, content);
@@ -119,7 +130,8 @@ public sealed class RunFileTests : IDisposable
         var lines = await System.IO.File.ReadAllLinesAsync(File);
         await System.IO.File.WriteAllTextAsync(File, string.Join('\n', lines[..30]));
 
-        Assert.Contains("run.json, line 30, $.studies[0].sittings[0].readings[28]", Assert.Throws<InvalidDataException>(() => RunFile.Read(File)).Message, StringComparison.Ordinal);
+        Assert.Contains("run.json, line 30, $.studies[0].sittings[0].readings[28]",
+            Assert.Throws<InvalidDataException>(() => RunFile.Read(File)).Message, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -127,7 +139,8 @@ public sealed class RunFileTests : IDisposable
     {
         RunFile.Write(await MeasuredAsync(), File);
         var text = await System.IO.File.ReadAllTextAsync(File);
-        await System.IO.File.WriteAllTextAsync(File, text.Replace("\"limits\":[],", "", StringComparison.Ordinal).Replace("\"repeats\":1,", "", StringComparison.Ordinal));
+        await System.IO.File.WriteAllTextAsync(File, text.Replace("\"limits\":[],", "", StringComparison.Ordinal)
+            .Replace("\"repeats\":1,", "", StringComparison.Ordinal));
 
         var run = RunFile.Read(File);
 
@@ -139,7 +152,9 @@ public sealed class RunFileTests : IDisposable
 
     private static async Task<Run> MeasuredAsync()
     {
-        var around = new ExperimentSurroundings { Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" }, Tool = "test" };
-        return (await new Experiment(new ScriptedWorkers(ExperimentTests.Study("lamps", 1)), new RunPlan(), around).RunAsync(CancellationToken.None)).Run!;
+        var around = new ExperimentSurroundings { Machine = new() { Processor = "Lamp", ProcessorCount = 2, OperatingSystem = "Harbour" },
+            Tool = "test" };
+        return (await new Experiment(new ScriptedWorkers(ExperimentTests.Study("lamps", 1)), new RunPlan(), around)
+            .RunAsync(CancellationToken.None)).Run!;
     }
 }

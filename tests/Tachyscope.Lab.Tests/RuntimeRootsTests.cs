@@ -17,7 +17,8 @@ public sealed class RuntimeRootsTests : IDisposable
     [InlineData("net10.0", "10.0.11")]
     [InlineData("10.0.1", "10.0.1")]
     public async Task An_installed_runtime_is_taken_as_it_is_the_newest_of_its_line(string wish, string version)
-        => Assert.Equal(new RuntimeOutcome(new FoundRuntime(DotnetHost.Path, version)), await Scripted("").FindAsync(wish, CancellationToken.None));
+        => Assert.Equal(new RuntimeOutcome(new FoundRuntime(DotnetHost.Path, version)), await Scripted("")
+            .FindAsync(wish, CancellationToken.None));
 
     [Fact]
     public async Task What_does_not_exist_is_told_with_what_does()
@@ -45,13 +46,16 @@ public sealed class RuntimeRootsTests : IDisposable
     {
         var roots = new RuntimeRoots(_cache);
 
-        var found = (await Task.WhenAll(roots.FindAsync("8.0.31", CancellationToken.None), roots.FindAsync("8.0.31", CancellationToken.None)))[1];
+        var found = (await Task.WhenAll(roots.FindAsync("8.0.31", CancellationToken.None),
+            roots.FindAsync("8.0.31", CancellationToken.None)))[1];
         var again = await new RuntimeRoots(_cache).FindAsync("net8.0", CancellationToken.None);
 
         Assert.True(found.Problem is null, found.Problem);
         Assert.Equal(found, again);
-        Assert.Equal(["dotnet", "host", "shared"], Directory.GetFileSystemEntries(Path.Combine(_cache, "runtimes")).Select(Path.GetFileName).Order());
-        using var process = Process.Start(new ProcessStartInfo(found.Runtime!.Host, ["--list-runtimes"]) { RedirectStandardOutput = true })!;
+        Assert.Equal(["dotnet", "host", "shared"], Directory.GetFileSystemEntries(Path.Combine(_cache, "runtimes")).Select(Path.GetFileName)
+            .Order());
+        using var process = Process.Start(new ProcessStartInfo(found.Runtime!.Host,
+            ["--list-runtimes"]) { RedirectStandardOutput = true })!;
         Assert.Contains("Microsoft.NETCore.App 8.0.31", await process.StandardOutput.ReadToEndAsync(), StringComparison.Ordinal);
     }
 

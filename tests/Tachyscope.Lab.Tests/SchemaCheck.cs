@@ -13,7 +13,8 @@ internal sealed class SchemaCheck(JsonObject root)
     public List<string> Errors(JsonNode? document) => [.. Errors(JsonNode.Parse(document?.ToJsonString() ?? "null"), root, "$")];
 
     private IEnumerable<string> Errors(JsonNode? node, JsonObject schema, string at)
-        => schema.Where(keyword => !Silent.Contains(keyword.Key)).SelectMany(keyword => Errors(node, schema, keyword.Key, keyword.Value!, at));
+        => schema.Where(keyword => !Silent.Contains(keyword.Key))
+            .SelectMany(keyword => Errors(node, schema, keyword.Key, keyword.Value!, at));
 
     private IEnumerable<string> Errors(JsonNode? node, JsonObject schema, string keyword, JsonNode value, string at) => keyword switch
     {
@@ -30,10 +31,12 @@ internal sealed class SchemaCheck(JsonObject root)
         "dependentRequired" => ((JsonObject)value).Where(name => node is JsonObject o && o.ContainsKey(name.Key))
             .SelectMany(name => Names(name.Value!).SelectMany(other
                 => Check(((JsonObject)node!).ContainsKey(other), at, $"lacks {other}"))),
-        "properties" => ((JsonObject)value).SelectMany(property => node is JsonObject o && o.TryGetPropertyValue(property.Key, out var child)
+        "properties" => ((JsonObject)value)
+            .SelectMany(property => node is JsonObject o && o.TryGetPropertyValue(property.Key, out var child)
             ? Errors(child, (JsonObject)property.Value!, $"{at}.{property.Key}") : []),
         "additionalProperties" => node is JsonObject o
-            ? o.SelectMany(property => Check(((JsonObject)schema["properties"]!).ContainsKey(property.Key), at, $"has {property.Key}")) : [],
+            ? o.SelectMany(property => Check(((JsonObject)schema["properties"]!).ContainsKey(property.Key), at, $"has {property.Key}"))
+            : [],
         "prefixItems" => node is JsonArray items
             ? ((JsonArray)value).SelectMany((item, i) => i < items.Count ? Errors(items[i], (JsonObject)item!, $"{at}[{i}]") : []) : [],
         "items" when value is JsonObject each => node is JsonArray all ? all.SelectMany((item, i) => Errors(item, each, $"{at}[{i}]")) : [],

@@ -36,7 +36,8 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
 
     public IReadOnlyList<string> FactoryMistakes { get; init; } = [];
 
-    public WorkerEnvironment Environment { get; init; } = new() { Runtime = ".NET 10", Architecture = "x64", IsOptimized = true, Processors = [0, 1] };
+    public WorkerEnvironment Environment { get; init; } = new() { Runtime = ".NET 10", Architecture = "x64", IsOptimized = true,
+        Processors = [0, 1] };
 
     public int Protocol { get; init; } = WorkerMethods.ProtocolVersion;
 
@@ -100,7 +101,8 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
             OpenRequest open => Open(open),
             WarmRequest warm => Warm(warm),
             ReadRequest read => Read(read),
-            _ when method == WorkerMethods.Hello => new HelloReply { Protocol = script.Protocol, Kit = "script", ProcessId = 1, Environment = script.Environment },
+            _ when method == WorkerMethods.Hello
+                => new HelloReply { Protocol = script.Protocol, Kit = "script", ProcessId = 1, Environment = script.Environment },
             _ when method == WorkerMethods.Effects => new EffectsReply { Effects = script.Effects },
             _ when method == WorkerMethods.Compile => new CompileReply
             {
@@ -126,7 +128,9 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
         private WarmReply Warm(WarmRequest warm)
         {
             Touch(warm.Cells);
-            return new WarmReply { ElapsedMilliseconds = 1, Copies = script.Copies, LowGauge = script.LowGauge, Cells = [.. warm.Cells.Select(cell => new WarmUp { Cell = cell, IsSettled = true, NanosecondsPerCall = 100, CallsPerReading = 1_000 })] };
+            return new WarmReply { ElapsedMilliseconds = 1, Copies = script.Copies, LowGauge = script.LowGauge,
+                Cells = [.. warm.Cells.Select(cell => new WarmUp { Cell = cell, IsSettled = true, NanosecondsPerCall = 100,
+                    CallsPerReading = 1_000 })] };
         }
 
         private ReadReply Read(ReadRequest read)
@@ -142,8 +146,11 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
 
         private Reading Taken(int round, int place, int cell)
         {
-            var nanoseconds = _cells[cell].Kind is CellKind.Variant or CellKind.Twin ? script.Times(_cells[cell].Variant) * script.Slowness(target) : 1;
-            return new Reading { Round = round, Place = place, Cell = cell, Calls = 1_000, ElapsedNanoseconds = (long)(1_000 * nanoseconds), AllocatedBytes = 24_000 };
+            var nanoseconds = _cells[cell].Kind is CellKind.Variant or CellKind.Twin
+                ? script.Times(_cells[cell].Variant) * script.Slowness(target)
+                : 1;
+            return new Reading { Round = round, Place = place, Cell = cell, Calls = 1_000, ElapsedNanoseconds = (long)(1_000 * nanoseconds),
+                AllocatedBytes = 24_000 };
         }
 
         private void Touch(IReadOnlyList<int> cells)
@@ -162,5 +169,6 @@ internal sealed class ScriptedWorkers(params StudyDescription[] studies) : IWork
     }
 
     private StudyDescription[] StudiesOf(int target)
-        => HeldBy(target) is { } held ? held : Lacking(target) is { } lacking ? [.. studies.Select(study => study with { Variants = [.. study.Variants.Where(row => row.Name != lacking)] })] : studies;
+        => HeldBy(target) is { } held ? held : Lacking(target) is { } lacking
+            ? [.. studies.Select(study => study with { Variants = [.. study.Variants.Where(row => row.Name != lacking)] })] : studies;
 }

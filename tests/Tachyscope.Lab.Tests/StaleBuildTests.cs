@@ -3,7 +3,9 @@ using Tachyscope.Lab.Targets;
 
 namespace Tachyscope.Lab.Tests;
 
-/// <summary>Builds are used again until something that went in changes, wherever it lies, and never taken away from who uses them.</summary>
+/// <summary>
+/// Builds are used again until something that went in changes, wherever it lies, and never taken away from who uses them.
+/// </summary>
 public sealed class StaleBuildTests : IDisposable
 {
     private readonly string _all = Directory.CreateTempSubdirectory("tachyscope ü").FullName;
@@ -40,7 +42,8 @@ public sealed class StaleBuildTests : IDisposable
         File.SetLastWriteTimeUtc(Path.Combine(_all, "lamps", "Program.cs"), DateTime.UtcNow);
         Assert.False(await BuildAsync(), "Only its time has changed.");
         Assert.True(Changes("elsewhere/Sign.cs", "public static class Sign { public const int Value = 2; }"), "A linked source.");
-        Assert.True(Changes("elsewhere/Common.props", "<Project><PropertyGroup><Note>storm</Note></PropertyGroup></Project>"), "An imported file.");
+        Assert.True(Changes("elsewhere/Common.props", "<Project><PropertyGroup><Note>storm</Note></PropertyGroup></Project>"),
+            "An imported file.");
         Assert.True(Changes("elsewhere/notes.txt", "another lamp"), "An embedded file.");
         Assert.True(Changes("elsewhere/Oil.dll", "another library"), "A referenced assembly.");
         Assert.True(Changes("lamps/Buoy.cs", "class Buoy;"), "Another source in the folder.");
@@ -87,12 +90,14 @@ public sealed class StaleBuildTests : IDisposable
     public async Task The_sdk_is_the_one_that_the_projects_own_global_json_asks_for()
     {
         Write("lamps/Program.cs", "System.Console.Write(1);");
-        Write("lamps/Lamps.csproj", "<Project Sdk=\"Microsoft.NET.Sdk\"><PropertyGroup><OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework></PropertyGroup></Project>");
+        Write("lamps/Lamps.csproj",
+            "<Project Sdk=\"Microsoft.NET.Sdk\"><PropertyGroup><OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework></PropertyGroup></Project>");
         Write("lamps/global.json", "{\"sdk\":{\"version\":\"3.0.199\",\"rollForward\":\"disable\"}}");
 
         var built = await new ProjectBuilder(Cache).BuildAsync(Project, Target, CancellationToken.None);
 
-        Assert.StartsWith("global.json asks for the .NET SDK 3.0.199, which is not on this machine", Assert.Single(built.Errors), StringComparison.Ordinal);
+        Assert.StartsWith("global.json asks for the .NET SDK 3.0.199, which is not on this machine", Assert.Single(built.Errors),
+            StringComparison.Ordinal);
         Assert.False(built.IsWrongUse);
     }
 

@@ -58,5 +58,6 @@ public sealed class SurroundingsTests
         }
     }
 
-    private static (double Busy, double Steal) Rounded((double Busy, double Steal) shares) => (Math.Round(shares.Busy, 9), Math.Round(shares.Steal, 9));
+    private static (double Busy, double Steal) Rounded((double Busy, double Steal) shares)
+        => (Math.Round(shares.Busy, 9), Math.Round(shares.Steal, 9));
 }

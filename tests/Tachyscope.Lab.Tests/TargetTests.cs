@@ -4,7 +4,8 @@ namespace Tachyscope.Lab.Tests;
 
 public sealed class TargetTests
 {
-    private static readonly Dictionary<string, string> Named = new() { ["slow"] = "runtime=net8.0,switch:TieredPGO=0", ["both"] = "net8.0|net9.0" };
+    private static readonly Dictionary<string, string> Named = new() { ["slow"] = "runtime=net8.0,switch:TieredPGO=0",
+        ["both"] = "net8.0|net9.0" };
 
     [Fact]
     public void Every_part_of_a_recipe_is_read()
@@ -13,7 +14,8 @@ public sealed class TargetTests
             "runtime=8.0.31,framework=net8.0,ready-to-run,trimmed,switch:DOTNET_TieredPGO=0,switch:gcServer=1,lang=13,compiler=4.14.0,optimize=off,define=FOG,define=STORM,"
             + "property:Note=\"one, two|three\",package:Sable.Charts=2.1.0-rc.1,rev=HEAD~3,name=old");
 
-        Assert.Equal(("old", "8.0.31", "net8.0", true, true, false), (target.Name, target.Runtime, target.Framework, target.IsReadyToRun, target.IsTrimmed, target.IsOptimized));
+        Assert.Equal(("old", "8.0.31", "net8.0", true, true, false),
+            (target.Name, target.Runtime, target.Framework, target.IsReadyToRun, target.IsTrimmed, target.IsOptimized));
         Assert.Equal(("13", "4.14.0", "HEAD~3"), (target.Language, target.Compiler, target.Revision));
         Assert.Equal([new("TieredPGO", "0"), new("gcServer", "1")], target.Switches);
         Assert.Equal(["FOG", "STORM"], target.Defines);
@@ -32,27 +34,34 @@ public sealed class TargetTests
         Assert.Equal(
             ["net8.0,switch:TieredPGO=0", "net8.0,switch:TieredPGO=1", "net10.0,switch:TieredPGO=0", "net10.0,switch:TieredPGO=1"],
             TargetParser.Parse(["net8.0|net10.0,switch:TieredPGO=0|1"], Named).Targets.Select(target => target.Name));
-        Assert.Equal(["net8.0", "slow", "net10.0"], TargetParser.Parse(["net8.0", "slow", "net10.0"], Named).Targets.Select(target => target.Name));
+        Assert.Equal(["net8.0", "slow", "net10.0"],
+            TargetParser.Parse(["net8.0", "slow", "net10.0"], Named).Targets.Select(target => target.Name));
     }
 
     [Fact]
     public void All_that_is_wrong_comes_out_together_each_with_the_way_out()
     {
         var set = TargetParser.Parse(
-            ["runtme=net8.0,lang=old", "runtime", "aot=1", "fog", "switch:=0", "runtime=net8.0,runtime=net9.0", "optimize=maybe", "rev=a,dir=b", "study=now", "aot,ready-to-run,switch:TieredPGO=0", "instructions=x86-64-v3", "net9.0", "net9.0"],
+            ["runtme=net8.0,lang=old", "runtime", "aot=1", "fog", "switch:=0", "runtime=net8.0,runtime=net9.0", "optimize=maybe",
+                "rev=a,dir=b", "study=now", "aot,ready-to-run,switch:TieredPGO=0", "instructions=x86-64-v3", "net9.0", "net9.0"],
             Named);
 
         Assert.All(
             (string[])
             [
-                "--target runtme=net8.0,lang=old: \"runtme=net8.0\" is no part of a target", "parts are runtime=net8.0, framework=net8.0, aot,", "; tachyscope.json names slow, both.",
-                "\"old\" is no lang; it is written as in lang=13.", "\"runtime\" is written runtime=net8.0.", "\"aot=1\" is written aot.", "\"fog\" is no part of a target", "\"switch:=0\" is written switch:TieredPGO=0.",
+                "--target runtme=net8.0,lang=old: \"runtme=net8.0\" is no part of a target",
+                    "parts are runtime=net8.0, framework=net8.0, aot,", "; tachyscope.json names slow, both.",
+                "\"old\" is no lang; it is written as in lang=13.", "\"runtime\" is written runtime=net8.0.", "\"aot=1\" is written aot.",
+                    "\"fog\" is no part of a target", "\"switch:=0\" is written switch:TieredPGO=0.",
                 "runtime is given twice; give it once, or as alternatives", "\"maybe\" is no optimize; there are on, off",
-                "rev= takes another revision", "study= lays the study of another revision over", "aot compiles everything ahead", "switch:TieredPGO is for the just-in-time compiler", "instructions= is for what is compiled ahead of time; add aot",
+                "rev= takes another revision", "study= lays the study of another revision over", "aot compiles everything ahead",
+                    "switch:TieredPGO is for the just-in-time compiler", "instructions= is for what is compiled ahead of time; add aot",
                 "two targets are called \"net9.0\"; give one of them another name, as in net9.0,name=again.",
             ],
             mistake => Assert.Contains(set.Mistakes, told => told.Contains(mistake, StringComparison.Ordinal)));
-        Assert.Contains("65 targets are more than 64", Assert.Single(TargetParser.Parse([.. Enumerable.Range(0, 65).Select(number => FormattableString.Invariant($"name=t{number}"))], Named).Mistakes), StringComparison.Ordinal);
+        Assert.Contains("65 targets are more than 64",
+            Assert.Single(TargetParser.Parse([.. Enumerable.Range(0, 65).Select(number => FormattableString.Invariant($"name=t{number}"))],
+                Named).Mistakes), StringComparison.Ordinal);
     }
 
     [Theory]
@@ -77,7 +86,8 @@ public sealed class TargetTests
             File.WriteAllText(path, "{ \"targets\":\n [1] }");
             Assert.Contains("tachyscope.json, line 2, $.targets: a name or recipe cannot be read; write { \"targets\": { \"old\": \"runtime=net8.0\" } }.", Assert.Throws<InvalidDataException>(() => TargetFile.Read(folder)).Message, StringComparison.Ordinal);
             File.WriteAllText(path, "{}");
-            Assert.Contains("it names no targets", Assert.Throws<InvalidDataException>(() => TargetFile.Read(folder)).Message, StringComparison.Ordinal);
+            Assert.Contains("it names no targets", Assert.Throws<InvalidDataException>(() => TargetFile.Read(folder)).Message,
+                StringComparison.Ordinal);
         }
         finally
         {

@@ -18,6 +18,7 @@ internal static class Doubtful
         Study.Of("later").Input("a lamp", () => new[] { 3, 1, 2 })
             .Baseline("now", object (lamps) => lamps.Order().ToArray())
             .Variant("when asked", object (lamps) => lamps.Order())
-            .Variant("is helped", object (lamps) => Task.Run(() => (int[])[.. lamps.Order(), .. new int[250]]).GetAwaiter().GetResult()[..3]),
+            .Variant("is helped", object (lamps) => Task.Run(() => (int[])[.. lamps.Order(), .. new int[250]]).GetAwaiter()
+                .GetResult()[..3]),
     ];
 }

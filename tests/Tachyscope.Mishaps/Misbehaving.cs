@@ -36,7 +36,9 @@ internal static class Misbehaving
                 Thread.Sleep(400);
                 return x * 3;
             })
-            .Variant("looks around", x => s_looks++ % 1_000 == 0 && Surroundings.Stranger() is { } stranger ? throw new InvalidOperationException(stranger) : x * 3),
+            .Variant("looks around", x => s_looks++ % 1_000 == 0 && Surroundings.Stranger() is { } stranger
+                ? throw new InvalidOperationException(stranger)
+                : x * 3),
         Shapes.Study,
     ];
 

@@ -14,4 +14,6 @@ if (Environment.GetEnvironmentVariable("MISHAPS") == "once")
 
 // A project that prints before it hands over, and leaves the line open.
 Console.Write("the lamp is lit");
-return await Studies.RunAsync(args, Environment.GetEnvironmentVariable("MISHAPS") == "mistakes" ? Mistaken.All : [.. Misbehaving.All, .. Doubtful.All]);
+return await Studies.RunAsync(args, Environment.GetEnvironmentVariable("MISHAPS") == "mistakes"
+    ? Mistaken.All
+    : [.. Misbehaving.All, .. Doubtful.All]);

@@ -13,7 +13,8 @@ internal static class Shapes
                 return levels.Sum();
             }
         })
-        .Variant("in steps", Dial.Over("step", 4), (levels, step) => Enumerable.Range(0, step).Sum(first => levels.Where((_, index) => index % step == first).Sum()))
+        .Variant("in steps", Dial.Over("step", 4), (levels, step) => Enumerable.Range(0, step)
+            .Sum(first => levels.Where((_, index) => index % step == first).Sum()))
         .Variant("kept", prepare: () => new byte[4_000], use: (kept, levels) => levels.Sum() + kept[0])
         .Variant("thrown", levels =>
         {

@@ -17,7 +17,8 @@ internal static class Surroundings
 
         var threads = Directory.GetDirectories("/proc/self/task").Select(task => File.ReadAllText($"{task}/comm").Trim()).ToList();
         // The Main of a copy of the code stands still where it handed over.
-        return threads.Count(name => name.StartsWith("Tachyscope", StringComparison.Ordinal) && name != "Tachyscope copy") == 1 && threads.TrueForAll(name => !name.StartsWith(".NET TP", StringComparison.Ordinal))
+        return threads.Count(name => name.StartsWith("Tachyscope", StringComparison.Ordinal) && name != "Tachyscope copy") == 1
+            && threads.TrueForAll(name => !name.StartsWith(".NET TP", StringComparison.Ordinal))
             ? null
             : string.Join(", ", threads);
     }

@@ -98,7 +98,8 @@ public sealed class QuantityTests
     [Theory]
     [InlineData(8.2, "9 s")]
     [InlineData(125, "2 min 5 s")]
-    public void A_wait_is_told_in_seconds_and_minutes(double seconds, string expected) => Assert.Equal(expected, Quantity.Wait(TimeSpan.FromSeconds(seconds)));
+    public void A_wait_is_told_in_seconds_and_minutes(double seconds, string expected)
+        => Assert.Equal(expected, Quantity.Wait(TimeSpan.FromSeconds(seconds)));
 
     [Fact]
     public void Figures_read_the_same_in_a_culture_of_decimal_commas()

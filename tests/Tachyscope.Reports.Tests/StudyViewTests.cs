@@ -73,10 +73,14 @@ public sealed class StudyViewTests
     [Fact]
     public void A_chain_and_chosen_columns_are_as_approved()
         => Approve(
-            Shown(Answers(new() { Against = Against.Previous }, new() { Sort = SortOrder.Time, Columns = ["factor", "bytes", "saved-time", "time", "collections", "verdict", "processor-time"] }), 80), "chain-80.txt");
+            Shown(Answers(new() { Against = Against.Previous },
+                new() { Sort = SortOrder.Time,
+                    Columns = ["factor", "bytes", "saved-time", "time", "collections", "verdict", "processor-time"] }), 80),
+                    "chain-80.txt");
 
     [Fact]
-    public void Every_pair_is_as_approved() => Approve(Shown(Answers(new() { Against = Against.Each }, ReportOptions.Default), 100), "each-100.txt");
+    public void Every_pair_is_as_approved()
+        => Approve(Shown(Answers(new() { Against = Against.Each }, ReportOptions.Default), 100), "each-100.txt");
 
     [Fact]
     public void What_differences_are_worth_is_as_approved()
@@ -84,7 +88,8 @@ public sealed class StudyViewTests
         var writer = new StringWriter();
         var findings = Answered(AnalysisOptions.Default).Findings;
 
-        FigureView.Write(PayoffReporter.Report(findings, new() { CallsPerSecond = 2_000, Callers = 12, PricePerProcessorHour = 0.05 }), TerminalConsole.Plain(writer));
+        FigureView.Write(PayoffReporter.Report(findings, new() { CallsPerSecond = 2_000, Callers = 12, PricePerProcessorHour = 0.05 }),
+            TerminalConsole.Plain(writer));
         FigureView.Write(PayoffReporter.Report(findings, null), TerminalConsole.Plain(writer));
 
         Approve(writer.ToString(), "payoff.txt");
@@ -102,7 +107,8 @@ public sealed class StudyViewTests
         var lines = Shown(report, width).Split('\n');
 
         Assert.All(lines, line => Assert.InRange(line.GetCellWidth(), 0, width));
-        var names = lines.SkipWhile(line => !line.EndsWith("· 16 lamps", StringComparison.Ordinal)).Skip(2).TakeWhile(line => line.Length > 0).Select(line => line.Trim().Split("  ")[0]);
+        var names = lines.SkipWhile(line => !line.EndsWith("· 16 lamps", StringComparison.Ordinal)).Skip(2)
+            .TakeWhile(line => line.Length > 0).Select(line => line.Trim().Split("  ")[0]);
         Assert.Equal(names.Distinct(), names);
     }
 
@@ -117,17 +123,22 @@ public sealed class StudyViewTests
     // The last target is slower, lacks a variant, and answers one otherwise; one of its switches could not be seen to act.
     private static StudyReport OnTargets(int count, int repeats)
     {
-        var run = new RunSimulator { Times = [100, 50, 99], Bytes = [0, 24, 0], Slowness = [.. Enumerable.Range(0, count).Select(target => 1 + (0.5 * target))], SittingDeviation = 0.002, Rounds = 8 }.Make(1);
+        var run = new RunSimulator { Times = [100, 50, 99], Bytes = [0, 24, 0],
+            Slowness = [.. Enumerable.Range(0, count).Select(target => 1 + (0.5 * target))], SittingDeviation = 0.002, Rounds = 8 }.Make(1);
         var study = run.Studies[0];
         CellFailure[] failures =
         [
-            new() { Variant = 2, Input = 0, Target = count - 1, Kind = CellFailureKind.Disagrees, Reason = "answers 5 where it answers 4 on t0" },
+            new() { Variant = 2, Input = 0, Target = count - 1, Kind = CellFailureKind.Disagrees,
+                Reason = "answers 5 where it answers 4 on t0" },
         ];
-        bool IsThere(SittingRecord sitting, Reading reading) => sitting.Cells[reading.Cell] is not { Kind: CellKind.Variant, Variant: 2 } cell || cell.Target < count - 1;
+        bool IsThere(SittingRecord sitting, Reading reading)
+            => sitting.Cells[reading.Cell] is not { Kind: CellKind.Variant, Variant: 2 } cell || cell.Target < count - 1;
         study = study with
         {
             Failures = failures,
-            Sittings = [.. Enumerable.Range(1, repeats).SelectMany(repeat => study.Sittings.Select(sitting => sitting with { Repeat = repeat, Readings = [.. sitting.Readings.Where(reading => IsThere(sitting, reading))] }))],
+            Sittings = [.. Enumerable.Range(1, repeats)
+                .SelectMany(repeat => study.Sittings.Select(sitting => sitting with { Repeat = repeat,
+                    Readings = [.. sitting.Readings.Where(reading => IsThere(sitting, reading))] }))],
         };
         run = run with
         {
@@ -135,7 +146,8 @@ public sealed class StudyViewTests
             Studies = [study],
             Targets = [.. run.Targets.Select((target, index) => target with
             {
-                Commit = $"{index}123456789abcdef", IsDirty = index == count - 1, Compiler = "5.0.0", Environment = target.Environment with { Framework = "net10.0", VectorBits = 256 },
+                Commit = $"{index}123456789abcdef", IsDirty = index == count - 1, Compiler = "5.0.0",
+                    Environment = target.Environment with { Framework = "net10.0", VectorBits = 256 },
                 Switches = index == 1 ? [new("TieredPGO", "0", true), new("JitNoInline", "1", false)] : [],
             })],
         };
@@ -147,7 +159,8 @@ public sealed class StudyViewTests
     {
         StudyFindings Member(string element, double nanoseconds) => new()
         {
-            Study = new() { Name = $"sums of {element}", Family = "sums", Element = element, Agreement = "exactly", Inputs = [], Variants = [Cell("scan", default, 0, null).Variant, Cell("grid", default, 0, null).Variant] },
+            Study = new() { Name = $"sums of {element}", Family = "sums", Element = element, Agreement = "exactly", Inputs = [],
+                Variants = [Cell("scan", default, 0, null).Variant, Cell("grid", default, 0, null).Variant] },
             Sittings = 6, Rounds = 9, Caveats = [],
             Inputs = [new() { Input = new() { Label = "9 levels" }, TwinTimeRatio = default, ResolutionShare = 0.001,
                 Cells = [Cell("scan", new(nanoseconds, nanoseconds, nanoseconds, 0.95), 0, null),
@@ -176,14 +189,20 @@ public sealed class StudyViewTests
     [Fact]
     public void The_survey_is_as_approved()
     {
-        var beats = Enumerable.Range(0, 6_000).Select(i => new Reading { Calls = 20_480, ElapsedNanoseconds = i is > 3_000 and < 3_500 ? 25_000 : 20_480, ProcessorNanoseconds = 20_480 });
+        var beats = Enumerable.Range(0, 6_000)
+            .Select(i => new Reading { Calls = 20_480, ElapsedNanoseconds = i is > 3_000 and < 3_500
+                ? 25_000
+                : 20_480, ProcessorNanoseconds = 20_480 });
         var survey = new MachineSurvey
         {
             Machine = new() { Processor = "Lamp 3000", ProcessorCount = 4, OperatingSystem = "Harbour 12" },
-            Runtime = ".NET 10.0.0", VectorBits = 256, ClockStepNanoseconds = 20, ClockCostNanoseconds = 25.4, LoadAverage = 0.5, BusyShare = 0.31,
+            Runtime = ".NET 10.0.0", VectorBits = 256, ClockStepNanoseconds = 20, ClockCostNanoseconds = 25.4, LoadAverage = 0.5,
+                BusyShare = 0.31,
             Caches = [new() { Level = 1, Holds = "Data", SizeBytes = 49_152 }],
             Beats = [.. beats],
-            Limits = new() { Machine = new() { Processor = "Lamp 3000", ProcessorCount = 4, OperatingSystem = "Harbour 12" }, Measured = DateTimeOffset.UnixEpoch, OperationsPerSecond = 9.6e10, Memory = [new("L1", 49_152, 2.1e11), new("memory", null, 1.2e10)] },
+            Limits = new() { Machine = new() { Processor = "Lamp 3000", ProcessorCount = 4, OperatingSystem = "Harbour 12" },
+                Measured = DateTimeOffset.UnixEpoch, OperationsPerSecond = 9.6e10,
+                Memory = [new("L1", 49_152, 2.1e11), new("memory", null, 1.2e10)] },
         };
         var writer = new StringWriter();
 
@@ -198,13 +217,15 @@ public sealed class StudyViewTests
         var writer = new StringWriter();
         var watched = new RunProgress
         {
-            Study = "nearest beacon", Inputs = ["16 beacons", "256 beacons"], Stage = RunStage.Reading, Sitting = 3, SittingsPlanned = 6, ShareDone = 0.5, TimeLeft = TimeSpan.FromSeconds(9),
+            Study = "nearest beacon", Inputs = ["16 beacons", "256 beacons"], Stage = RunStage.Reading, Sitting = 3, SittingsPlanned = 6,
+                ShareDone = 0.5, TimeLeft = TimeSpan.FromSeconds(9),
         };
 
         TerminalConsole.Plain(writer).Write(ProgressView.Line(watched));
 
         Assert.Contains("nearest beacon · 16 beacons, 256 beacons", writer.ToString(), StringComparison.Ordinal);
-        Assert.Contains("━━━━━━━━━━━━────────────  50 %  sitting 3 of 6, reading  about 9 s left", writer.ToString(), StringComparison.Ordinal);
+        Assert.Contains("━━━━━━━━━━━━────────────  50 %  sitting 3 of 6, reading  about 9 s left", writer.ToString(),
+            StringComparison.Ordinal);
     }
 
     [Theory]
@@ -261,7 +282,8 @@ public sealed class StudyViewTests
     private static StudyReport Report()
     {
         var unsure = Interval.Unknown(0.95);
-        var failure = new CellFailure { Variant = 3, Input = 0, Kind = CellFailureKind.Disagrees, Reason = "answers 3 where \"scan\" answers 4" };
+        var failure = new CellFailure { Variant = 3, Input = 0, Kind = CellFailureKind.Disagrees,
+            Reason = "answers 3 where \"scan\" answers 4" };
         var study = new StudyDescription { Name = "nearest beacon", Agreement = "exactly", Inputs = [], Variants = [] };
         var findings = new StudyFindings
         {
@@ -279,15 +301,18 @@ public sealed class StudyViewTests
                         Cell("order and take first", new(727, 680, 774, 0.95), 192, Ratio(1.96, 1.79, 2.13, Verdict.Slower)),
                         Cell("grid", new(65, 57, 73, 0.95), 0, Ratio(0.182, 0.17, 0.194, Verdict.Faster)),
                         Cell("[sweep]", unsure, double.NaN, null) with { Failure = failure },
-                        Cell("Leuchtfeuer nächst der Küste, in einer langen Zeile", new(366, 350, 382, 0.95), 1536, Ratio(0.999, 0.99, 1.008, Verdict.Same)),
+                        Cell("Leuchtfeuer nächst der Küste, in einer langen Zeile", new(366, 350, 382, 0.95), 1536,
+                            Ratio(0.999, 0.99, 1.008, Verdict.Same)),
                         Cell("灯台", new(370, 300, 440, 0.95), 8, Ratio(1.01, 0.8, 1.2, Verdict.Unclear)),
                     ],
                 },
             ],
             Caveats =
             [
-                new() { Name = "not-settled", Subject = "scan, 16 beacons", Evidence = "still changing in 4 of 6 sittings", WayOut = "look for state" },
-                new() { Name = "not-settled", Subject = "grid, 256 beacons", Evidence = "still changing in 5 of 6 sittings", WayOut = "look for state" },
+                new() { Name = "not-settled", Subject = "scan, 16 beacons", Evidence = "still changing in 4 of 6 sittings",
+                    WayOut = "look for state" },
+                new() { Name = "not-settled", Subject = "grid, 256 beacons", Evidence = "still changing in 5 of 6 sittings",
+                    WayOut = "look for state" },
             ],
         };
         var run = new Run
@@ -311,19 +336,25 @@ public sealed class StudyViewTests
     {
         var simulator = new RunSimulator
         {
-            Sizes = [16, 64, 256, 1_024], Rounds = 6, Slowing = 0, SittingDeviation = 0.004, Times = new double[7], Bytes = [0, 0, 9_000, 24, 0, 0, 0],
-            TimeAt = (variant, size) => variant switch { 0 => 4 + size, 1 => 30 + (8 * Math.Log2(size)), 2 => 50 * size, 3 => 45, 4 => 200 + (0.5 * size), 5 => 90, _ => 90 + (0.2 * size) },
+            Sizes = [16, 64, 256, 1_024], Rounds = 6, Slowing = 0, SittingDeviation = 0.004, Times = new double[7],
+                Bytes = [0, 0, 9_000, 24, 0, 0, 0],
+            TimeAt = (variant, size)
+                => variant switch { 0 => 4 + size, 1 => 30 + (8 * Math.Log2(size)), 2 => 50 * size, 3 => 45, 4 => 200 + (0.5 * size),
+                    5 => 90, _ => 90 + (0.2 * size) },
             Shape = study => study with
             {
                 Rate = new() { CallsPerSecond = 500, Callers = 40 },
-                Limits = [new() { Nanoseconds = 46, AllocatedBytes = 16, Variant = "灯台" }, new() { Nanoseconds = 5_000, Variant = "scan", Input = "1024 lamps" }],
+                Limits = [new() { Nanoseconds = 46, AllocatedBytes = 16, Variant = "灯台" },
+                    new() { Nanoseconds = 5_000, Variant = "scan", Input = "1024 lamps" }],
                 Variants =
                 [
                     study.Variants[0] with { Name = "scan", Variant = "scan" },
                     study.Variants[1] with { Name = "Leuchtfeuer, nächst der Küste", Variant = "Leuchtfeuer, nächst der Küste" },
                     study.Variants[2] with { Name = "灯台: prepare", Variant = "灯台", Part = VariantPart.Prepare },
                     study.Variants[3] with { Name = "灯台: use", Variant = "灯台", Part = VariantPart.Use },
-                    .. ((int[])[4, 8, 16]).Select((block, index) => study.Variants[4 + index] with { Name = $"searched in blocks, block {block}", Variant = "searched in blocks", Settings = [new("block", block)] }),
+                    .. ((int[])[4, 8, 16])
+                    .Select((block, index) => study.Variants[4 + index] with { Name = $"searched in blocks, block {block}",
+                        Variant = "searched in blocks", Settings = [new("block", block)] }),
                 ],
             },
         };
@@ -335,7 +366,8 @@ public sealed class StudyViewTests
     {
         var findings = new StudyFindings
         {
-            Study = new() { Name = "read lines", Agreement = "exactly", IsInputChanged = true, Inputs = [], Variants = [] }, Sittings = 6, Rounds = 9, Caveats = [],
+            Study = new() { Name = "read lines", Agreement = "exactly", IsInputChanged = true, Inputs = [], Variants = [] }, Sittings = 6,
+                Rounds = 9, Caveats = [],
             Inputs =
             [
                 new()
@@ -347,23 +379,31 @@ public sealed class StudyViewTests
                         {
                             ExceptionsPerCall = 0.05, WeightedNanosecondsPerCall = 380, Rates = [new() { Quantity = "items",
                                 PerSecond = new(2.5e6, 2.4e6, 2.6e6, 0.95) },
-                                    new() { Quantity = "bytes", PerSecond = new(6e9, 5.9e9, 6.1e9, 0.95), LimitShare = new(0.43, 0.42, 0.44, 0.95),
+                                    new() { Quantity = "bytes", PerSecond = new(6e9, 5.9e9, 6.1e9, 0.95),
+                                        LimitShare = new(0.43, 0.42, 0.44, 0.95),
                                         Limit = "L2" }],
                             Collections = new() { PerMillionCalls = [21.7, 1, 0], Seen = 230, PauseNanosecondsPerCall = 35.4,
                                 HeldShare = 0.5 },
-                            Stages = [new() { Stage = "split", CountPerCall = 2, Share = new(0.6, 0.59, 0.61, 0.95), NanosecondsPerCall = new(240, 236, 244, 0.95) }],
-                            Loop = new() { Supply = InputSupply.Each }, AllocatedTypes = [new() { Type = "Lamp", Samples = 3 }, new() { Type = "Lamp[]", Samples = 1 }],
-                            WarmUp = new() { ColdCallNanoseconds = 2.5e6, FirstCallNanoseconds = 9e5, CallsUntilFast = 4_096, MillisecondsUntilFast = 31, AllocatedBytesPerCallBefore = 56, SettledMilliseconds = 640, LastCompiledMilliseconds = 380,
-                                CodeVersions = [new() { Tier = CodeTier.Quick, Milliseconds = 0.4 }, new() { Tier = CodeTier.Optimised, Milliseconds = 212 }] },
+                            Stages = [new() { Stage = "split", CountPerCall = 2, Share = new(0.6, 0.59, 0.61, 0.95),
+                                NanosecondsPerCall = new(240, 236, 244, 0.95) }],
+                            Loop = new() { Supply = InputSupply.Each },
+                                AllocatedTypes = [new() { Type = "Lamp", Samples = 3 }, new() { Type = "Lamp[]", Samples = 1 }],
+                            WarmUp = new() { ColdCallNanoseconds = 2.5e6, FirstCallNanoseconds = 9e5, CallsUntilFast = 4_096,
+                                MillisecondsUntilFast = 31, AllocatedBytesPerCallBefore = 56, SettledMilliseconds = 640,
+                                LastCompiledMilliseconds = 380,
+                                CodeVersions = [new() { Tier = CodeTier.Quick, Milliseconds = 0.4 },
+                                    new() { Tier = CodeTier.Optimised, Milliseconds = 212 }] },
                             ReadsAndWritesPerCall = 2,
                         },
                         Cell("pattern: use", new(100, 98, 102, 0.95), 0, Ratio(0.25, 0.24, 0.26, Verdict.Faster) with
                         {
                             ApartTimeRatio = new(0.35, 0.34, 0.36, 0.95),
-                            Repeats = [new(1, new(0.25, 0.24, 0.26, 0.95), Verdict.Faster), new(2, new(0.26, 0.2, 1.1, 0.95), Verdict.Unclear)],
+                            Repeats = [new(1, new(0.25, 0.24, 0.26, 0.95), Verdict.Faster),
+                                new(2, new(0.26, 0.2, 1.1, 0.95), Verdict.Unclear)],
                         }) with
                         {
-                            OverlappedNanosecondsPerCall = new(60, 59, 61, 0.95), RetainedBytes = 8_500, LockContentionsPerCall = 0.001, Loop = new() { Threads = 2, Result = ResultKind.Enumerated },
+                            OverlappedNanosecondsPerCall = new(60, 59, 61, 0.95), RetainedBytes = 8_500, LockContentionsPerCall = 0.001,
+                                Loop = new() { Threads = 2, Result = ResultKind.Enumerated },
                             Threads = new() { Threads = 2, CallsPerSecond = new(2e7, 1.9e7, 2.1e7, 0.95),
                                 SpeedUp = new(1.9, 1.85, 1.95, 0.95) },
                         },
@@ -379,7 +419,8 @@ public sealed class StudyViewTests
             Studies = [new()
             {
                 Study = findings.Study,
-                Sittings = [new() { Number = 1, Seed = 1, Cells = [], WarmUps = [], WarmUpMilliseconds = 1, IsPinned = true, Rounds = 1, Readings = [], StageCosts = [new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 0.6 }] }],
+                Sittings = [new() { Number = 1, Seed = 1, Cells = [], WarmUps = [], WarmUpMilliseconds = 1, IsPinned = true, Rounds = 1,
+                    Readings = [], StageCosts = [new() { InsideNanoseconds = 30, OutsideNanoseconds = 20, UnreadNanoseconds = 0.6 }] }],
             }],
         };
         return StudyReporter.Report(run, findings, null, new ReportOptions { Shown = Blocks.All });
@@ -387,7 +428,8 @@ public sealed class StudyViewTests
 
     private static CellFindings Cell(string name, Interval time, double bytes, Contrast? contrast) => new()
     {
-        Variant = new() { Name = name, Variant = name, IsBaseline = name == "scan" }, NanosecondsPerCall = time, AllocatedBytesPerCall = bytes, Contrast = contrast,
+        Variant = new() { Name = name, Variant = name, IsBaseline = name == "scan" }, NanosecondsPerCall = time,
+            AllocatedBytesPerCall = bytes, Contrast = contrast,
         Signals = new SignalCount(),
     };
 

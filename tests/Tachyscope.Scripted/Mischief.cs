@@ -63,7 +63,8 @@ internal sealed class Mischief
             return true;
         }
 
-        using var count = new FileStream(Path.Combine(_folder, $"fault-{index}"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.ReadWrite);
+        using var count = new FileStream(Path.Combine(_folder, $"fault-{index}"), FileMode.OpenOrCreate, FileAccess.ReadWrite,
+            FileShare.ReadWrite);
         var before = count.Length;
         count.SetLength(before + 1);
         return isOnce ? before == after : before >= after;

@@ -30,7 +30,8 @@ internal sealed class ScriptedWorker(JsonElement script, Mischief mischief, Stre
                 Open(asked.GetProperty("cells"));
             }
 
-            var refusal = mischief.Make(method, [.. RowsIn(method, asked)], row => Array.FindIndex(_cells, cell => cell.Kind == "variant" && cell.Row == row));
+            var refusal = mischief.Make(method, [.. RowsIn(method, asked)],
+                row => Array.FindIndex(_cells, cell => cell.Kind == "variant" && cell.Row == row));
             Reply(id, method, asked, refusal);
             if (method == "bye")
             {
@@ -44,7 +45,8 @@ internal sealed class ScriptedWorker(JsonElement script, Mischief mischief, Stre
         "check" => [asked.GetProperty("variant").GetInt32()],
         "open" => _cells.Select(cell => cell.Row),
         "warm" => asked.GetProperty("cells").EnumerateArray().Select(cell => _cells[cell.GetInt32()].Row),
-        "read" => asked.GetProperty("rounds").EnumerateArray().SelectMany(round => round.GetProperty("cells").EnumerateArray()).Select(cell => _cells[cell.GetInt32()].Row),
+        "read" => asked.GetProperty("rounds").EnumerateArray().SelectMany(round => round.GetProperty("cells").EnumerateArray())
+            .Select(cell => _cells[cell.GetInt32()].Row),
         _ => [],
     };
 
@@ -130,8 +132,12 @@ internal sealed class ScriptedWorker(JsonElement script, Mischief mischief, Stre
     // The shuffled order of the cells is what one sitting differs in from another.
     private void Open(JsonElement cells)
     {
-        _cells = [.. cells.EnumerateArray().Select(cell => new Cell(cell.GetProperty("kind").GetString()!, cell.GetProperty("variant").GetInt32(), cell.GetProperty("input").GetInt32()))];
-        var seed = _cells.Aggregate(script.GetProperty("seed").GetInt32(), (hash, cell) => unchecked((hash * 31) + (cell.Kind.Length * 1_009) + (cell.Kind[0] * 7) + (cell.Row * 101) + cell.Input));
+        _cells = [.. cells.EnumerateArray()
+            .Select(cell => new Cell(cell.GetProperty("kind").GetString()!, cell.GetProperty("variant")
+                .GetInt32(), cell.GetProperty("input").GetInt32()))];
+        var seed = _cells.Aggregate(script.GetProperty("seed")
+            .GetInt32(), (hash, cell)
+                => unchecked((hash * 31) + (cell.Kind.Length * 1_009) + (cell.Kind[0] * 7) + (cell.Row * 101) + cell.Input));
         _random = new Random(seed);
         var deviation = script.GetProperty("sittingDeviation").GetDouble();
         // Drawn anew by every process, and by the profile as it were.
@@ -148,7 +154,9 @@ internal sealed class ScriptedWorker(JsonElement script, Mischief mischief, Stre
             return cell.Kind == "identity" ? LoopNanoseconds : BeatNanoseconds;
         }
 
-        double[] times = Row(cell.Row) is { } row ? [.. row.GetProperty("nanoseconds").EnumerateArray().Select(time => time.GetDouble())] : [100];
+        double[] times = Row(cell.Row) is { } row
+            ? [.. row.GetProperty("nanoseconds").EnumerateArray().Select(time => time.GetDouble())]
+            : [100];
         var factor = isSlow && Row(cell.Row) is { } own ? own.GetProperty("secondSpeed").GetDouble() : 1;
         return (times[Math.Min(cell.Input, times.Length - 1)] * layout * factor) + LoopNanoseconds;
     }
@@ -183,12 +191,15 @@ internal sealed class ScriptedWorker(JsonElement script, Mischief mischief, Stre
 
     private void Read(Utf8JsonWriter json, JsonElement asked)
     {
-        var (metronome, isHeld, most) = (asked.GetProperty("metronome").GetInt32(), asked.GetProperty("isCollectionHeld").GetBoolean(), asked.GetProperty("readingsPerTurn").GetInt32());
+        var (metronome, isHeld, most) = (asked.GetProperty("metronome").GetInt32(), asked.GetProperty("isCollectionHeld")
+            .GetBoolean(), asked.GetProperty("readingsPerTurn").GetInt32());
         List<(int Round, int Cell)> staged = [];
         json.WriteStartArray("readings");
         foreach (var asking in asked.GetProperty("rounds").EnumerateArray())
         {
-            var (round, place) = (asking.GetProperty("round").GetInt32(), asking.TryGetProperty("firstPlace", out var first) ? first.GetInt32() : 0);
+            var (round, place) = (asking.GetProperty("round").GetInt32(), asking.TryGetProperty("firstPlace", out var first)
+                ? first.GetInt32()
+                : 0);
             foreach (var index in asking.GetProperty("cells").EnumerateArray().Select(cell => cell.GetInt32()))
             {
                 var cell = _cells[index];
@@ -199,7 +210,8 @@ internal sealed class ScriptedWorker(JsonElement script, Mischief mischief, Stre
                 var time = cell.Nanoseconds * (1 + (drift * round / 40));
                 for (var reading = time * cell.Calls > 1e7 ? 1 : time * cell.Calls > 1e6 ? Math.Min(3, most) : most; reading > 0; reading--)
                 {
-                    Taken(json, round, place, index, cell.Calls, time * Math.Exp(script.GetProperty("readingDeviation").GetDouble() * Normal()), bytes, isHeld);
+                    Taken(json, round, place, index, cell.Calls,
+                        time * Math.Exp(script.GetProperty("readingDeviation").GetDouble() * Normal()), bytes, isHeld);
                 }
 
                 if (cell.Kind == "variant" && row is { } own && own.GetProperty("stages").EnumerateObject().Any())
@@ -225,7 +237,8 @@ internal sealed class ScriptedWorker(JsonElement script, Mischief mischief, Stre
     }
 
     // In the order of the columns of a saved run.
-    private static void Taken(Utf8JsonWriter json, int round, int place, int cell, long calls, double nanosecondsPerCall, double bytes, bool isHeld)
+    private static void Taken(Utf8JsonWriter json, int round, int place, int cell, long calls, double nanosecondsPerCall, double bytes,
+        bool isHeld)
     {
         var elapsed = (long)(calls * nanosecondsPerCall);
         json.WriteStartArray();

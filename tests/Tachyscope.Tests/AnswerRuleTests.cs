@@ -41,7 +41,8 @@ public sealed class AnswerRuleTests
         var text = AnswerText.Difference([1.0, 2.0, 3.0], [1.0, 2.0005, 9.0], AnswerRule<double[]>.Within(1e-3), "loop");
 
         Assert.Equal("answers 9 at index 2 where \"loop\" answers 3", text);
-        Assert.Equal("answers 1 element where \"loop\" answers 2 elements", AnswerText.Difference([1, 2], [1], AnswerRule<int[]>.Exact, "loop"));
+        Assert.Equal("answers 1 element where \"loop\" answers 2 elements",
+            AnswerText.Difference([1, 2], [1], AnswerRule<int[]>.Exact, "loop"));
     }
 
     [Fact]
@@ -57,8 +58,11 @@ public sealed class AnswerRuleTests
     public void Answers_that_hold_the_same_are_written_down_alike_and_others_are_not()
     {
         string? Hash(object? answer) => AnswerDigester.Of(answer, 0).Hash;
-        (object? One, object? Other)[] alike = [(new[] { 1, 2 }, new List<int> { 1, 2 }), (0.0, -0.0), ((1, "fog"), (1, "fog")), (null, null), (new Buoy("a", 1), new Buoy("a", 1))];
-        (object? One, object? Other)[] unlike = [(new[] { 1, 2 }, new[] { 12 }), (new[] { "a", "bc" }, new[] { "ab", "c" }), ((1, 2), (2, 1)), (new int[][] { [1], [2] }, new int[][] { [1, 2] }), (1.0, 1.0000000000000002), (new Buoy("a", 1), new Buoy("a", 2))];
+        (object? One, object? Other)[] alike = [(new[] { 1, 2 }, new List<int> { 1, 2 }), (0.0, -0.0), ((1, "fog"), (1, "fog")),
+            (null, null), (new Buoy("a", 1), new Buoy("a", 1))];
+        (object? One, object? Other)[] unlike = [(new[] { 1, 2 }, new[] { 12 }), (new[] { "a", "bc" }, new[] { "ab", "c" }),
+            ((1, 2), (2, 1)), (new int[][] { [1], [2] }, new int[][] { [1, 2] }), (1.0, 1.0000000000000002),
+            (new Buoy("a", 1), new Buoy("a", 2))];
 
         Assert.All(alike, pair => Assert.Equal(Hash(pair.One), Hash(pair.Other)));
         Assert.All(unlike, pair => Assert.NotEqual(Hash(pair.One), Hash(pair.Other)));

@@ -31,7 +31,8 @@ public sealed class ConventionTests
     {
         foreach (var (project, allowed) in Allowed)
         {
-            var references = Elements(project, "ProjectReference").Select(path => Path.GetFileNameWithoutExtension(path.Replace('\\', '/')));
+            var references = Elements(project, "ProjectReference")
+                .Select(path => Path.GetFileNameWithoutExtension(path.Replace('\\', '/')));
 
             Assert.Equal(allowed, references.Order());
         }
@@ -45,12 +46,14 @@ public sealed class ConventionTests
     public void The_measured_process_holds_no_dependency_of_ours()
     {
         Assert.Empty(Elements("Tachyscope", "PackageReference"));
-        Assert.All(typeof(Study).Assembly.GetReferencedAssemblies(), name => Assert.True(File.Exists(Path.Combine(RuntimeEnvironment.GetRuntimeDirectory(), $"{name.Name}.dll"))));
+        Assert.All(typeof(Study).Assembly.GetReferencedAssemblies(),
+            name => Assert.True(File.Exists(Path.Combine(RuntimeEnvironment.GetRuntimeDirectory(), $"{name.Name}.dll"))));
     }
 
     [Fact]
     public void Everything_public_is_closed_to_inheritance()
-        => Assert.DoesNotContain(typeof(Study).Assembly.GetExportedTypes(), type => !type.IsSealed && !type.IsInterface && !type.IsValueType);
+        => Assert.DoesNotContain(typeof(Study).Assembly.GetExportedTypes(), type => !type.IsSealed && !type.IsInterface
+            && !type.IsValueType);
 
     [Fact]
     public void Defaults_are_the_ones_the_docs_state()

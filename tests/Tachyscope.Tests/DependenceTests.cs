@@ -36,7 +36,8 @@ public sealed class DependenceTests
         Differ<int?>(4, null, 7);
         Differ((true, 5L), (false, 5L), (true, 6L));
         Differ(1.5m, -1.5m, 1.25m, 79_228_162_514_264_337_593_543_950_335m);
-        Differ(new Signal(Lamp.Lit, 1, 2, 3, null), new Signal(Lamp.Dark, 1, 2, 3, null), new Signal(Lamp.Lit, 9, 2, 3, null), new Signal(Lamp.Lit, 1, 8, 3, null), new Signal(Lamp.Lit, 1, 2, 4, null));
+        Differ(new Signal(Lamp.Lit, 1, 2, 3, null), new Signal(Lamp.Dark, 1, 2, 3, null), new Signal(Lamp.Lit, 9, 2, 3, null),
+            new Signal(Lamp.Lit, 1, 8, 3, null), new Signal(Lamp.Lit, 1, 2, 4, null));
         Differ<Sounding?>(null, new(null, (1, true), 2), new(null, (2, true), 2), new(null, (1, false), 2), new(null, (1, true), 7));
         Differ<Buoy>(new(6), new(8));
         Differ<DeepBuoy>(new(6, 1), new(6, 2), new(7, 1));

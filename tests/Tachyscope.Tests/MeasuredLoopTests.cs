@@ -18,7 +18,8 @@ public sealed class MeasuredLoopTests
 
     private static readonly LoopShape[] Shapes =
     [
-        new(), new() { Order = CallOrder.Overlapped }, new() { Supply = InputSupply.Each }, new() { Order = CallOrder.Overlapped, Supply = InputSupply.Each },
+        new(), new() { Order = CallOrder.Overlapped }, new() { Supply = InputSupply.Each },
+            new() { Order = CallOrder.Overlapped, Supply = InputSupply.Each },
     ];
 
     [Fact]
@@ -95,7 +96,8 @@ public sealed class MeasuredLoopTests
     [Fact]
     public void Threads_get_a_core_of_their_own_before_two_share_one()
     {
-        Assert.Equal([0, 1, 2, 4, 5, 3], Affinity.Spread([0, 1, 2, 3, 4, 5], processor => processor switch { 2 or 3 => "2-3", 5 => null, var own => $"{own}" }));
+        Assert.Equal([0, 1, 2, 4, 5, 3],
+            Affinity.Spread([0, 1, 2, 3, 4, 5], processor => processor switch { 2 or 3 => "2-3", 5 => null, var own => $"{own}" }));
         Assert.Equal([0, 1, 4, 5], Affinity.Spread([0, 1, 4, 5], processor => $"{processor % 4}").Take(4).Order());
         Assert.Equal([0, 1], Affinity.Spread([0, 1, 4, 5], processor => $"{processor % 4}").Take(2));
         Assert.Equal(Affinity.Allowed.Order(), Affinity.CoreByCore().Order());
@@ -177,7 +179,8 @@ public sealed class MeasuredLoopTests
         var awaited = new AwaitedLoop<int, TaskAwaiter<int>, TaskCall<int, int>>(new TaskCall<int, int>(kind => Task.FromResult(note(kind))), row);
         MeasuredLoop[] loops =
         [
-            EmittedLoop.Around(new Chamber<int, int>(row, note) { Target = note }, new CallTarget(note, 0, []), shape), DelegateLoop.Around(new Chamber<int, int>(row, note), shape), awaited.Run,
+            EmittedLoop.Around(new Chamber<int, int>(row, note) { Target = note }, new CallTarget(note, 0, []), shape),
+                DelegateLoop.Around(new Chamber<int, int>(row, note), shape), awaited.Run,
         ];
 
         Assert.All(loops, loop =>
@@ -192,7 +195,8 @@ public sealed class MeasuredLoopTests
             }
 
             // 24 items on each time, round and round.
-            Assert.Equal(Enumerable.Range(0, 200).Select(index => row.Items[index * 24 % row.Items.Length]), seen.Chunk(19).Take(200).Select(reading => reading[0]));
+            Assert.Equal(Enumerable.Range(0, 200).Select(index => row.Items[index * 24 % row.Items.Length]), seen.Chunk(19).Take(200)
+                .Select(reading => reading[0]));
         });
     }
 
@@ -244,7 +248,8 @@ public sealed class MeasuredLoopTests
     [Fact]
     public void The_collector_is_kept_out_as_far_as_its_budget_goes()
     {
-        var small = new MeasuredCell(new() { Kind = CellKind.Variant }, calls => { for (; calls > 0; calls--) { GC.KeepAlive(new byte[1_000]); } });
+        var small = new MeasuredCell(new() { Kind = CellKind.Variant },
+            calls => { for (; calls > 0; calls--) { GC.KeepAlive(new byte[1_000]); } });
 
         Assert.True(CellReader.TakeHeld(small, 1_000).IsCollectionHeld);
         Assert.False(CellReader.TakeHeld(small, 2 * CollectionHold.BudgetBytes / 1_000).IsCollectionHeld);
@@ -272,7 +277,8 @@ public sealed class MeasuredLoopTests
 
     private static (MeasuredLoop Loop, Chamber<TInput, TResult> Chamber) Emit<TInput, TResult>(TInput input, CallTarget call)
     {
-        var chamber = new Chamber<TInput, TResult>(InputRow<TInput>.Same(input), _ => default!) { Target = call.Operation, Extras = call.Extras };
+        var chamber = new Chamber<TInput, TResult>(InputRow<TInput>.Same(input), _ => default!) { Target = call.Operation,
+            Extras = call.Extras };
         return (EmittedLoop.Around(chamber, call, new LoopShape()), chamber);
     }
 

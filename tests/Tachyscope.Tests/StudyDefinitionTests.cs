@@ -37,26 +37,32 @@ public sealed class StudyDefinitionTests
 
         string[] expected =
         [
-            "its name is empty", "two variants are named \"one, 1 thread\"", "two inputs are labelled \"4 lamps\"", "the input size -1 is below 0",
+            "its name is empty", "two variants are named \"one, 1 thread\"", "two inputs are labelled \"4 lamps\"",
+                "the input size -1 is below 0",
             "the tolerance -1 is not a finite number of 0 or more", "the weight 0 of input \"odd\" is not a number above 0",
             "the dial \"block\" of \"turned\" has the setting 0; settings are 1 or more.", "has the setting -2", "has the setting 8 twice",
-            "it asks for 0 threads; ask for 1 to 1024", "the same number of threads twice", "from several threads operations that change their input",
-            "it mixes inputs that its variants change", "\"bound\" prepares something of one input and is called with others; give it a prepare that takes no input",
+            "it asks for 0 threads; ask for 1 to 1024", "the same number of threads twice",
+                "from several threads operations that change their input",
+            "it mixes inputs that its variants change",
+                "\"bound\" prepares something of one input and is called with others; give it a prepare that takes no input",
         ];
-        Assert.All(expected, text => Assert.Contains(study.Description.Mistakes, mistake => mistake.Contains(text, StringComparison.Ordinal)));
+        Assert.All(expected, text => Assert.Contains(study.Description.Mistakes,
+            mistake => mistake.Contains(text, StringComparison.Ordinal)));
         Assert.All(study.Description.Mistakes, mistake => Assert.StartsWith("study \" \": ", mistake, StringComparison.Ordinal));
     }
 
     [Fact]
     public void Missing_inputs_settings_and_awaiting_are_mistakes()
     {
-        Study empty = Study.Of("lamps").Inputs("lamps", [], count => count).Baseline("a", x => x).Variant("b", Dial.Over("oil"), (x, oil) => x);
+        Study empty = Study.Of("lamps").Inputs("lamps", [], count => count).Baseline("a", x => x)
+            .Variant("b", Dial.Over("oil"), (x, oil) => x);
         Func<int, object> hidden = _ => Task.CompletedTask;
         Study task = Study.Of("task").Input("a lamp", () => 1).Baseline("never awaited", x => (Task)hidden(x));
         Study unawaited = Study.Of("unawaited").Input("a lamp", () => 1).Baseline("a", (Func<int, Task<int>[]>)(_ => []));
 
         Assert.Contains(empty.Description.Mistakes, mistake => mistake.Contains("it has no inputs", StringComparison.Ordinal));
-        Assert.Contains(empty.Description.Mistakes, mistake => mistake.Contains("\"oil\" of \"b\" has no setting", StringComparison.Ordinal));
+        Assert.Contains(empty.Description.Mistakes,
+            mistake => mistake.Contains("\"oil\" of \"b\" has no setting", StringComparison.Ordinal));
         Assert.Equal(CallPath.Awaited, task.Description.Variants[0].Loop.Path);
         Assert.Empty(unawaited.Description.Mistakes);
     }
@@ -71,14 +77,21 @@ public sealed class StudyDefinitionTests
         Assert.Equal((CallPath.Direct, ResultKind.FloatingPoint, CallOrder.Chained), Shape(of.Baseline("double", x => x / 2.0)));
         Assert.Equal((CallPath.Direct, ResultKind.Reference, CallOrder.Chained), Shape(of.Baseline("list", x => new List<int> { x })));
         Assert.Equal((CallPath.Direct, ResultKind.Structure, CallOrder.Chained), Shape(of.Baseline("pair", x => (x, x))));
-        Assert.Equal((CallPath.Direct, ResultKind.Enumerated, CallOrder.Chained), Shape(of.Baseline("lazy", x => Enumerable.Range(0, x)).Variant("again", x => Enumerable.Repeat(1, x).Select((_, i) => i))));
-        Assert.Equal((CallPath.Direct, ResultKind.None, CallOrder.Overlapped), Shape(of.Baseline("nothing", x => GC.KeepAlive(x)).Variant("again", x => Console.Beep())));
-        Assert.Equal((CallPath.Direct, ResultKind.Span, CallOrder.Chained), Shape(of.Baseline("span", ReadOnlySpan<char> (int x) => "fog").Variant("array", x => new char[1])));
+        Assert.Equal((CallPath.Direct, ResultKind.Enumerated, CallOrder.Chained),
+            Shape(of.Baseline("lazy", x => Enumerable.Range(0, x)).Variant("again", x => Enumerable.Repeat(1, x).Select((_, i) => i))));
+        Assert.Equal((CallPath.Direct, ResultKind.None, CallOrder.Overlapped),
+            Shape(of.Baseline("nothing", x => GC.KeepAlive(x)).Variant("again", x => Console.Beep())));
+        Assert.Equal((CallPath.Direct, ResultKind.Span, CallOrder.Chained),
+            Shape(of.Baseline("span", ReadOnlySpan<char> (int x) => "fog").Variant("array", x => new char[1])));
         Assert.Equal((CallPath.Direct, ResultKind.Span, CallOrder.Chained), Shape(of.Baseline("span", x => new byte[x].AsSpan(1))));
-        Assert.Equal((CallPath.Awaited, ResultKind.WholeNumber, CallOrder.Chained), Shape(of.Baseline("async", async x => { await Task.Yield(); return x; })));
-        Assert.Equal((CallPath.Awaited, ResultKind.WholeNumber, CallOrder.Chained), Shape(of.Baseline("task", x => Task.FromResult(x)).Variant("plain", x => x).Variant("value", x => new ValueTask<int>(x))));
-        Assert.Equal((CallPath.Awaited, ResultKind.WholeNumber, CallOrder.Chained), Shape(of.Baseline("value", x => new ValueTask<int>(x))));
-        Assert.Equal((CallPath.Awaited, ResultKind.Structure, CallOrder.Chained), Shape(of.Baseline("only a task", async x => await Task.Yield()).Variant("done", x => ValueTask.CompletedTask)));
+        Assert.Equal((CallPath.Awaited, ResultKind.WholeNumber, CallOrder.Chained),
+            Shape(of.Baseline("async", async x => { await Task.Yield(); return x; })));
+        Assert.Equal((CallPath.Awaited, ResultKind.WholeNumber, CallOrder.Chained),
+            Shape(of.Baseline("task", x => Task.FromResult(x)).Variant("plain", x => x).Variant("value", x => new ValueTask<int>(x))));
+        Assert.Equal((CallPath.Awaited, ResultKind.WholeNumber, CallOrder.Chained),
+            Shape(of.Baseline("value", x => new ValueTask<int>(x))));
+        Assert.Equal((CallPath.Awaited, ResultKind.Structure, CallOrder.Chained),
+            Shape(of.Baseline("only a task", async x => await Task.Yield()).Variant("done", x => ValueTask.CompletedTask)));
     }
 
     [Fact]
@@ -92,7 +105,8 @@ public sealed class StudyDefinitionTests
 
         Assert.Equal(["1 lamps, 3 ships", "2 lamps, 3 ships"], study.Description.Inputs.Select(input => input.Label));
         Assert.Equal(
-            ["plain, 1 thread", "plain, 2 threads", "turned, a 1, b 3, 1 thread", "turned, a 1, b 3, 2 threads", "turned, a 2, b 3, 1 thread", "turned, a 2, b 3, 2 threads",
+            ["plain, 1 thread", "plain, 2 threads", "turned, a 1, b 3, 1 thread", "turned, a 1, b 3, 2 threads",
+                "turned, a 2, b 3, 1 thread", "turned, a 2, b 3, 2 threads",
                 "made: prepare", "made: use, 1 thread", "made: use, 2 threads"],
             study.Description.Variants.Select(row => row.Name));
         Assert.Equal([0, 1, 0, 1, 0, 1, null, 0, 1], Enumerable.Range(0, 9).Select(study.Description.Reference));
@@ -104,11 +118,14 @@ public sealed class StudyDefinitionTests
     {
         var draft = Study.Of("kept").Input("a lamp", () => 3).Baseline("plain", x => x).Variant("other", x => x);
 
-        Study sound = draft.Limit(nanoseconds: 40, bytes: 0, of: "other", on: "a lamp").Limit(processorNanoseconds: 90).Called(40_000, per: TimeSpan.FromMinutes(1), by: 3);
-        Study wrong = draft.Limit().Limit(nanoseconds: 0).Limit(bytes: -1).Limit(processorNanoseconds: double.NaN).Limit(bytes: 1, of: "fog", on: "a storm").Called(-1, per: TimeSpan.FromSeconds(1), by: 0);
+        Study sound = draft.Limit(nanoseconds: 40, bytes: 0, of: "other", on: "a lamp").Limit(processorNanoseconds: 90)
+            .Called(40_000, per: TimeSpan.FromMinutes(1), by: 3);
+        Study wrong = draft.Limit().Limit(nanoseconds: 0).Limit(bytes: -1).Limit(processorNanoseconds: double.NaN)
+            .Limit(bytes: 1, of: "fog", on: "a storm").Called(-1, per: TimeSpan.FromSeconds(1), by: 0);
 
         Assert.Empty(sound.Description.Mistakes);
-        Assert.Equal([new() { Nanoseconds = 40, AllocatedBytes = 0, Variant = "other", Input = "a lamp" }, new() { ProcessorNanoseconds = 90 }], sound.Description.Limits);
+        Assert.Equal([new() { Nanoseconds = 40, AllocatedBytes = 0, Variant = "other", Input = "a lamp" },
+            new() { ProcessorNanoseconds = 90 }], sound.Description.Limits);
         Assert.Equal((40_000 / 60.0, 3), (sound.Description.Rate!.CallsPerSecond, sound.Description.Rate.Callers));
         Assert.Equal(7, wrong.Description.Mistakes.Count);
         Assert.All(
@@ -126,7 +143,8 @@ public sealed class StudyDefinitionTests
     [Fact]
     public void Weighted_inputs_make_a_mix_and_a_family_names_its_elements()
     {
-        Study study = Study.OfElement<float>("read lines").Input("plain", 95, () => 1f).Input("damaged", 5, seed => (float)seed).Baseline("a", x => x)
+        Study study = Study.OfElement<float>("read lines").Input("plain", 95, () => 1f).Input("damaged", 5, seed => (float)seed)
+            .Baseline("a", x => x)
             .PerCall(x => Work.OfItems(x));
 
         Assert.Equal("mix of 95 % plain, 5 % damaged", study.Description.Inputs[2].Label);
@@ -142,7 +160,8 @@ public sealed class StudyDefinitionTests
         Study plain = Study.Of("plain").Input("a lamp", () => new[] { ++made }).Baseline("echo", x => x[0]);
         Study hidden = Study.Of("hidden").Input("a lamp", () => new StrongBox<int>(++made)).Baseline("echo", x => x.Value);
 
-        Assert.Contains("made something else the second time from the same seed 1", Assert.Single(plain.Body.Inspect(1).Mistakes), StringComparison.Ordinal);
+        Assert.Contains("made something else the second time from the same seed 1", Assert.Single(plain.Body.Inspect(1).Mistakes),
+            StringComparison.Ordinal);
         Assert.Empty(hidden.Body.Inspect(1).Mistakes);
         var reply = hidden.Body.Check(new() { Study = "hidden", Seed = 1, Input = 0, Variant = 0, Reference = 0 });
         Assert.Equal(CellFailureKind.Disagrees, reply.Failure);
@@ -174,9 +193,12 @@ public sealed class StudyDefinitionTests
                 return x;
             });
 
-        CheckReply Check(int variant) => study.Body.Check(new() { Study = "stages", Seed = 1, Input = 0, Variant = variant, Reference = 0 });
+        CheckReply Check(int variant)
+            => study.Body.Check(new() { Study = "stages", Seed = 1, Input = 0, Variant = variant, Reference = 0 });
         Assert.Null(Check(0).Failure);
-        Assert.Equal((CellFailureKind.LeftStageOpen, "left the stage \"forgotten\" open; close it, best by: using (Stage.Open(\"…\")) { … }"), (Check(1).Failure!.Value, Check(1).Reason));
+        Assert.Equal((CellFailureKind.LeftStageOpen,
+            "left the stage \"forgotten\" open; close it, best by: using (Stage.Open(\"…\")) { … }"),
+            (Check(1).Failure!.Value, Check(1).Reason));
         Assert.Contains("not the last one opened", Check(2).Reason, StringComparison.Ordinal);
     }
 
@@ -184,7 +206,8 @@ public sealed class StudyDefinitionTests
     public void What_changes_its_input_is_compared_by_what_it_made_of_it()
     {
         Study study = Study.Of("sort").Input("levels", () => new[] { 3, 1, 2 })
-            .Baseline("sort", x => Array.Sort(x)).Variant("reverse", x => Array.Reverse(x)).Variant("sort again", x => x.AsSpan().Sort()).ChangesInput();
+            .Baseline("sort", x => Array.Sort(x)).Variant("reverse", x => Array.Reverse(x)).Variant("sort again", x => x.AsSpan().Sort())
+            .ChangesInput();
 
         CheckReply Check(int variant) => study.Body.Check(new() { Study = "sort", Seed = 1, Input = 0, Variant = variant, Reference = 0 });
         Assert.Equal([null, CellFailureKind.Disagrees, null], Enumerable.Range(0, 3).Select(variant => Check(variant).Failure));
@@ -197,7 +220,8 @@ public sealed class StudyDefinitionTests
         Study words = Study.Of("words").Input("a word", () => "fog").Baseline("echo", x => x).Agree(tolerance: 0.1);
         Study numbers = Study.Of("numbers").Input("some", () => new[] { 1f }).Baseline("echo", x => x).Agree(tolerance: 0.1);
 
-        Assert.Contains("numbers or sequences of numbers, and these are String", Assert.Single(words.Description.Mistakes), StringComparison.Ordinal);
+        Assert.Contains("numbers or sequences of numbers, and these are String", Assert.Single(words.Description.Mistakes),
+            StringComparison.Ordinal);
         Assert.Empty(numbers.Description.Mistakes);
     }
 
@@ -222,6 +246,7 @@ public sealed class StudyDefinitionTests
     private static (CallPath Path, ResultKind Result, CallOrder Order) Shape(Study study)
     {
         Assert.Empty(study.Description.Mistakes);
-        return (study.Description.Variants[0].Loop.Path, study.Description.Variants[0].Loop.Result, study.Description.Variants[0].Loop.Order);
+        return (study.Description.Variants[0].Loop.Path, study.Description.Variants[0].Loop.Result,
+            study.Description.Variants[0].Loop.Order);
     }
 }

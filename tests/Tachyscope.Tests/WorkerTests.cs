@@ -72,7 +72,8 @@ public sealed class WorkerTests
         var effects = Replies.FromElement<EffectsReply>(Ask(Request(WorkerMethods.Effects, Empty.Instance))[0].Result).Effects;
 
         Assert.Equal(System.Runtime.GCSettings.IsServerGC ? "1" : "0", effects["gcServer"]);
-        Assert.All((string[])["TieredCompilation", "TieredPGO", "TC_QuickJit", "TC_QuickJitForLoops", "TC_OnStackReplacement", "ReadyToRun", "gcConcurrent"], name => Assert.Contains(effects[name], (string[])["0", "1"]));
+        Assert.All((string[])["TieredCompilation", "TieredPGO", "TC_QuickJit", "TC_QuickJitForLoops", "TC_OnStackReplacement", "ReadyToRun",
+            "gcConcurrent"], name => Assert.Contains(effects[name], (string[])["0", "1"]));
     }
 
     [Fact]
@@ -116,7 +117,8 @@ public sealed class WorkerTests
     public void The_evidence_of_warming_is_kept()
     {
         var calls = 0;
-        Study study = Study.Of("settles").Input("a lamp", () => 5).Baseline("grows leaner", x => calls++ < 500 ? new byte[800 + x].Length : x);
+        Study study = Study.Of("settles").Input("a lamp", () => 5)
+            .Baseline("grows leaner", x => calls++ < 500 ? new byte[800 + x].Length : x);
         CellDescription[] cells = [new() { Kind = CellKind.Variant }, new() { Kind = CellKind.Identity }];
 
         var replies = AskOf(
@@ -126,7 +128,8 @@ public sealed class WorkerTests
 
         var warm = Replies.FromElement<WarmReply>(replies[1].Result);
         // Whether it settles depends on what else this process compiles; when it does, it is told when.
-        Assert.All(warm.Cells, cell => Assert.Equal(cell.IsSettled, cell.SettledMilliseconds > 0 && cell.SettledMilliseconds <= warm.ElapsedMilliseconds));
+        Assert.All(warm.Cells,
+            cell => Assert.Equal(cell.IsSettled, cell.SettledMilliseconds > 0 && cell.SettledMilliseconds <= warm.ElapsedMilliseconds));
         var lean = warm.Cells[0];
         Assert.InRange(lean.BytesChangedMilliseconds!.Value, 0, lean.SettledMilliseconds ?? warm.ElapsedMilliseconds);
         Assert.True(lean.Curve[0].AllocatedBytesPerCall >= 800 && lean.Curve[^1].AllocatedBytesPerCall < 1);
@@ -138,7 +141,8 @@ public sealed class WorkerTests
     [Fact]
     public void What_a_variant_does_to_its_input_and_its_answer_is_noticed()
     {
-        Study study = Study.Of("watched").Input("a", () => new[] { 3, 1, 2 }).Input("b", () => new[] { 5, 4 }).Input("c", () => new[] { 9, 8, 7 })
+        Study study = Study.Of("watched").Input("a", () => new[] { 3, 1, 2 }).Input("b", () => new[] { 5, 4 })
+            .Input("c", () => new[] { 9, 8, 7 })
             .Baseline("ordered", object (levels) => levels.Order().ToArray())
             .Variant("sorts", object (levels) => { Array.Sort(levels); return levels; })
             .Variant("later", object (levels) => levels.Order())
@@ -147,8 +151,11 @@ public sealed class WorkerTests
             .Agree((_, _) => true);
 
         List<(int, int, ObservationKind)> seen = [];
-        var requests = Enumerable.Range(0, 3).SelectMany(input => Enumerable.Range(0, 5).Select(variant => (Input: input, Variant: variant))).ToList();
-        var replies = AskOf(study, [.. requests.Select(one => Request(WorkerMethods.Check, new CheckRequest { Study = "watched", Seed = 1, Input = one.Input, Variant = one.Variant, Reference = 0 }))]);
+        var requests = Enumerable.Range(0, 3)
+            .SelectMany(input => Enumerable.Range(0, 5).Select(variant => (Input: input, Variant: variant))).ToList();
+        var replies = AskOf(study,
+            [.. requests.Select(one => Request(WorkerMethods.Check,
+                new CheckRequest { Study = "watched", Seed = 1, Input = one.Input, Variant = one.Variant, Reference = 0 }))]);
         foreach (var (request, reply) in requests.Zip(replies))
         {
             seen.AddRange(Replies.FromElement<CheckReply>(reply.Result).Observed
@@ -156,8 +163,10 @@ public sealed class WorkerTests
         }
 
         Assert.Equal(
-            [(2, 0, ObservationKind.AnswersLater), (3, 0, ObservationKind.AnswersLater), (4, 2, ObservationKind.IgnoresInput), (1, 0, ObservationKind.ChangesInput), (1, 1, ObservationKind.ChangesInput), (1, 2, ObservationKind.ChangesInput)],
-            seen.Where(one => one.Item3 != ObservationKind.AnswersLater || one.Item2 == 0).OrderBy(one => one.Item3 == ObservationKind.ChangesInput).ThenBy(one => one));
+            [(2, 0, ObservationKind.AnswersLater), (3, 0, ObservationKind.AnswersLater), (4, 2, ObservationKind.IgnoresInput),
+                (1, 0, ObservationKind.ChangesInput), (1, 1, ObservationKind.ChangesInput), (1, 2, ObservationKind.ChangesInput)],
+            seen.Where(one => one.Item3 != ObservationKind.AnswersLater || one.Item2 == 0)
+                .OrderBy(one => one.Item3 == ObservationKind.ChangesInput).ThenBy(one => one));
     }
 
     [Fact]
@@ -165,7 +174,8 @@ public sealed class WorkerTests
     {
         var made = 0;
         Study study = Study.Of("makes").Input("a lamp", () => ++made).Baseline("a", x => x).Variant("b", x => x);
-        CellDescription[] cells = [new() { Kind = CellKind.Variant }, new() { Kind = CellKind.Variant, Variant = 1 }, new() { Kind = CellKind.Twin }];
+        CellDescription[] cells = [new() { Kind = CellKind.Variant }, new() { Kind = CellKind.Variant, Variant = 1 },
+            new() { Kind = CellKind.Twin }];
 
         study.Body.Open(cells, seed: 1, shuffle: 1);
 
@@ -178,7 +188,8 @@ public sealed class WorkerTests
     [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"sing\"}", RpcError.MethodNotFound)]
     [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"check\"}", RpcError.InvalidParameters)]
     [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"check\",\"params\":{\"study\":5}}", RpcError.InvalidParameters)]
-    [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"inspect\",\"params\":{\"study\":\"x\",\"seed\":1}}", RpcError.InvalidParameters)]
+    [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"inspect\",\"params\":{\"study\":\"x\",\"seed\":1}}",
+        RpcError.InvalidParameters)]
     [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"open\",\"params\":{\"study\":\"sound\",\"seed\":1,\"cells\":[{\"kind\":\"metronome\"}]}}", RpcError.InvalidParameters)]
     [InlineData("{\"jsonrpc\":\"2.0\",\"id\":4,\"method\":\"warm\",\"params\":{\"cells\":[0]}}", RpcError.InvalidRequest)]
     public void A_line_it_cannot_answer_gets_the_error_that_fits_and_it_goes_on(string line, int code)
@@ -222,7 +233,8 @@ public sealed class WorkerTests
         CellDescription[] cells =
         [
             new() { Kind = CellKind.Metronome },
-            .. rows.Select((row, index) => new CellDescription { Kind = CellKind.Variant, Variant = index, Input = index % 3, Loop = row.Loop with { Supply = index % 3 == 2 ? InputSupply.Each : InputSupply.Same } }),
+            .. rows.Select((row, index) => new CellDescription { Kind = CellKind.Variant, Variant = index, Input = index % 3,
+                Loop = row.Loop with { Supply = index % 3 == 2 ? InputSupply.Each : InputSupply.Same } }),
             new() { Kind = CellKind.Variant, Variant = 0, Loop = rows[0].Loop with { Order = CallOrder.Overlapped } },
         ];
 
@@ -230,7 +242,8 @@ public sealed class WorkerTests
             study,
             Request(WorkerMethods.Open, new OpenRequest { Study = "shapes", Seed = 1, Cells = cells }),
             Request(WorkerMethods.Warm, new WarmRequest { Cells = [0, 1, 2, 3, 4, 5, 6], QuietMilliseconds = 1, CapMilliseconds = 50 }),
-            Request(WorkerMethods.Read, new ReadRequest { Metronome = 0, IsCollectionHeld = true, Rounds = [new() { Round = 0, Cells = [1, 2, 3, 4, 5, 6] }] }));
+            Request(WorkerMethods.Read,
+                new ReadRequest { Metronome = 0, IsCollectionHeld = true, Rounds = [new() { Round = 0, Cells = [1, 2, 3, 4, 5, 6] }] }));
 
         var warm = Replies.FromElement<WarmReply>(replies[1].Result);
         Assert.Empty(warm.Failures);
@@ -248,7 +261,8 @@ public sealed class WorkerTests
     [Fact]
     public void It_looks_at_a_single_cell()
     {
-        Study study = Study.Of("kept").Input("a lamp", () => 5).Baseline("boxed", prepare: x => new byte[10_000], use: (kept, x) => (object)(x + kept.Length));
+        Study study = Study.Of("kept").Input("a lamp", () => 5)
+            .Baseline("boxed", prepare: x => new byte[10_000], use: (kept, x) => (object)(x + kept.Length));
         DiagnoseReply Ask(DiagnosisKind kind, int row)
             => Replies.FromElement<DiagnoseReply>(AskOf(study, Request(WorkerMethods.Diagnose, new DiagnoseRequest
             {
@@ -265,13 +279,15 @@ public sealed class WorkerTests
     public void It_names_the_versions_of_a_method_by_tier()
     {
         Study study = Study.Of("fresh").Input("a lamp", () => 5).Baseline("never called before", x => x * 7);
-        var request = new DiagnoseRequest { Study = "fresh", Seed = 1, Kind = DiagnosisKind.Code, Cell = new() { Kind = CellKind.Variant, Loop = study.Description.Variants[0].Loop } };
+        var request = new DiagnoseRequest { Study = "fresh", Seed = 1, Kind = DiagnosisKind.Code,
+            Cell = new() { Kind = CellKind.Variant, Loop = study.Description.Variants[0].Loop } };
 
         var versions = Replies.FromElement<DiagnoseReply>(AskOf(study, Request(WorkerMethods.Diagnose, request))[0].Result).CodeVersions!;
 
         // When it is optimised depends on what else this process compiles; in a worker of its own, the tool's tests see it.
         Assert.Equal(CodeTier.Quick, versions[0].Tier);
-        Assert.All(versions.Zip(versions.Skip(1)), pair => Assert.True(pair.First.Milliseconds <= pair.Second.Milliseconds && pair.First.CodeBytes > 0));
+        Assert.All(versions.Zip(versions.Skip(1)),
+            pair => Assert.True(pair.First.Milliseconds <= pair.Second.Milliseconds && pair.First.CodeBytes > 0));
     }
 
     [Fact]

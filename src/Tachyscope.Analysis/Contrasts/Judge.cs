@@ -73,7 +73,9 @@ public static class Judge
         };
     }
 
-    /// <summary>Sittings after which a contrast that is unclear now would probably be clear, if its estimate and its twin's stay where they are.</summary>
+    /// <summary>
+    /// Sittings after which a contrast that is unclear now would probably be clear, if its estimate and its twin's stay where they are.
+    /// </summary>
     /// <param name="logRatio">Log of the ratio of times, over sittings.</param>
     /// <param name="level">Level of its interval.</param>
     /// <param name="logTwin">Log of the ratio of the baseline's twin to it, over sittings.</param>

@@ -36,7 +36,9 @@ internal sealed class Resolutions
     /// <summary>The twin that stands for a row: log of its time over its baseline's, over sittings.</summary>
     /// <remarks>Preparations have no twin of their own; they are no finer than the uses of the same baseline.</remarks>
     public SampleMean Twin(int row)
-        => _study.Reference(row) is { } reference && _twins.TryGetValue(reference, out var twin) ? twin : _twins.Values.FirstOrDefault(SampleMean.Of([]));
+        => _study.Reference(row) is { } reference && _twins.TryGetValue(reference, out var twin)
+            ? twin
+            : _twins.Values.FirstOrDefault(SampleMean.Of([]));
 
     private double Share(SampleMean twin) => Judge.ResolutionShare(Ratio(twin));
 

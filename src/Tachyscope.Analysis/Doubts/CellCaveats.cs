@@ -85,7 +85,8 @@ internal static class CellCaveats
             WayOut = "nothing is wrong; quote its processor time beside its time, and measure it with the threads it will have",
         };
 
-    private static Caveat? CollectorCameIn(CellGround ground) => ground.Cell.Collections?.HeldShare is not (< 1 and var held) ? null : new Caveat
+    private static Caveat? CollectorCameIn(CellGround ground)
+        => ground.Cell.Collections?.HeldShare is not (< 1 and var held) ? null : new Caveat
     {
         Name = "collector-came-in",
         Subject = ground.Subject,

@@ -71,7 +71,8 @@ internal static class MachineCaveats
     }
 
     private static Caveat? FrequencyPolicy(CaveatGround ground)
-        => ground.Run.Machine.Governor is not { } policy || !SavingPolicies.Contains(policy) || !(ground.Findings.Metronome.SpreadShare > UnsteadyShare) ? null : new Caveat
+        => ground.Run.Machine.Governor is not { } policy || !SavingPolicies.Contains(policy)
+            || !(ground.Findings.Metronome.SpreadShare > UnsteadyShare) ? null : new Caveat
         {
             Name = "frequency-policy",
             Evidence = Text($"the processor's frequency policy is {policy}, and the metronome's readings spread over {ground.Findings.Metronome.SpreadShare:P0}"),
@@ -117,7 +118,8 @@ internal static class MachineCaveats
             foreach (ref readonly var reading in ReadingSpan.Of(figures.Record.Readings))
             {
                 if (reading.ElapsedNanoseconds > LeastStandstillNanoseconds && reading.ProcessorNanoseconds is { } processor
-                    && reading.ElapsedNanoseconds - processor is var away && away > LeastStandstillNanoseconds && away > StandstillReadings * (processor + 1.0)
+                    && reading.ElapsedNanoseconds - processor is var away && away > LeastStandstillNanoseconds
+                    && away > StandstillReadings * (processor + 1.0)
                     && !figures.Signals[reading.Cell].IsMostlyWaiting && figures.Record.Cells[reading.Cell].Loop.Path != CallPath.Awaited)
                 {
                     standstills.Add(away);

@@ -40,7 +40,8 @@ internal sealed record Modes(double Distance, double UpperShare)
         }
 
         return total > 0 && 1 - best <= MostVarianceLeft
-            ? new Modes(sorted.AsSpan(bestSplit).ToArray().Average() - sorted.AsSpan(0, bestSplit).ToArray().Average(), 1 - ((double)bestSplit / sorted.Length))
+            ? new Modes(sorted.AsSpan(bestSplit).ToArray().Average() - sorted.AsSpan(0, bestSplit).ToArray()
+                .Average(), 1 - ((double)bestSplit / sorted.Length))
             : null;
     }
 }

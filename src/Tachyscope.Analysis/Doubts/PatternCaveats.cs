@@ -28,7 +28,9 @@ internal static class PatternCaveats
         [Drifts, PlaceMatters, SeveralSpeeds, TwoModes, SittingsDisagree, DiffersApart, AllocationVaries, CollectionsSpread, DoesNotGrow];
 
     private static Caveat? Drifts(CellGround ground)
-        => Effect(ground, (sitting, cell) => Trend.OverRounds(sitting.TimesAtRoundSpeed(cell, ground.View.ReferenceBeat))) is not { } grown ? null : new Caveat
+        => Effect(ground, (sitting, cell) => Trend.OverRounds(sitting.TimesAtRoundSpeed(cell, ground.View.ReferenceBeat))) is not { } grown
+            ? null
+            : new Caveat
         {
             Name = "drifts",
             Subject = ground.Subject,
@@ -97,7 +99,8 @@ internal static class PatternCaveats
         // Against the baseline of the same round, or its twin: what the machine did is in both.
         var reference = ground.Study.Record.Study.Reference(ground.Row) ?? ground.Row;
         var kind = reference == ground.Row ? CellKind.Twin : CellKind.Variant;
-        var ratios = ground.View.PerSitting(kind, ground.Row, reference, ground.Input, (sitting, cell, other) => sitting.LogRatios(cell, other));
+        var ratios = ground.View.PerSitting(kind, ground.Row, reference, ground.Input,
+            (sitting, cell, other) => sitting.LogRatios(cell, other));
         return Modes.Find([.. ratios.SelectMany(ratio => ratio).Where(double.IsFinite)]) is not { Distance: > LeastDistance } modes
             || MachineCaveats.MayExplain(ground.Study, modes.Distance) ? null : new Caveat
             {
@@ -118,16 +121,21 @@ internal static class PatternCaveats
 
         // Where the difference is many times as large, it is not in doubt.
         var margin = ground.Study.Findings.MarginShare;
-        var matters = contrast.TimeRatio.Through(Math.Log).HalfWidth > Math.Max(margin, LayoutShare * Math.Abs(Math.Log(contrast.TimeRatio.Estimate)));
+        var matters = contrast.TimeRatio.Through(Math.Log).HalfWidth > Math.Max(margin,
+            LayoutShare * Math.Abs(Math.Log(contrast.TimeRatio.Estimate)));
         if (!matters)
         {
             return null;
         }
 
-        T[] Compared<T>(Func<SittingFigures, int, int, T> figure) => ground.View.PerSitting(CellKind.Variant, ground.Row, reference, ground.Input, figure);
+        T[] Compared<T>(Func<SittingFigures, int, int, T> figure)
+            => ground.View.PerSitting(CellKind.Variant, ground.Row, reference, ground.Input, figure);
         var between = SampleStatistics.Deviation(Compared((sitting, cell, other) => sitting.MedianLogRatio(cell, other)));
-        var within = Math.Sqrt(SampleStatistics.Mean(Compared((sitting, cell, other) => Math.Pow(sitting.StandardErrorOfLogRatio(cell, other), 2))));
-        return !(between > LayoutFactor * within) || !(between > 2 * margin) || MachineCaveats.MayExplain(ground.Study, between) ? null : new Caveat
+        var within = Math.Sqrt(SampleStatistics.Mean(Compared((sitting, cell, other) => Math.Pow(sitting.StandardErrorOfLogRatio(cell,
+            other), 2))));
+        return !(between > LayoutFactor * within) || !(between > 2 * margin) || MachineCaveats.MayExplain(ground.Study, between)
+            ? null
+            : new Caveat
         {
             Name = "sittings-disagree",
             Subject = ground.Subject,
@@ -144,7 +152,9 @@ internal static class PatternCaveats
         }
 
         var areTheyApart = apart.Lower > together.Upper || apart.Upper < together.Lower;
-        return !areTheyApart || Math.Abs(Math.Log(apart.Estimate / together.Estimate)) <= ground.Study.Findings.MarginShare ? null : new Caveat
+        return !areTheyApart || Math.Abs(Math.Log(apart.Estimate / together.Estimate)) <= ground.Study.Findings.MarginShare
+            ? null
+            : new Caveat
         {
             Name = "differs-apart",
             Subject = ground.Subject,
@@ -174,7 +184,8 @@ internal static class PatternCaveats
     }
 
     private static bool IsVarying(double[] bytes)
-        => SampleStatistics.Quantile(bytes, 0.9) - SampleStatistics.Quantile(bytes, 0.1) > Math.Max(VaryingBytes, VaryingShare * SampleStatistics.Mean(bytes));
+        => SampleStatistics.Quantile(bytes, 0.9) - SampleStatistics.Quantile(bytes, 0.1) > Math.Max(VaryingBytes,
+            VaryingShare * SampleStatistics.Mean(bytes));
 
     private static Caveat? CollectionsSpread(CellGround ground)
     {
@@ -197,7 +208,8 @@ internal static class PatternCaveats
         };
     }
 
-    private static double Spread(double[] times) => (SampleStatistics.Quantile(times, 0.9) - SampleStatistics.Quantile(times, 0.1)) / SampleStatistics.Median(times);
+    private static double Spread(double[] times)
+        => (SampleStatistics.Quantile(times, 0.9) - SampleStatistics.Quantile(times, 0.1)) / SampleStatistics.Median(times);
 
     // Told once, at the largest size.
     // How many times as long it takes on the largest input as on the smallest.

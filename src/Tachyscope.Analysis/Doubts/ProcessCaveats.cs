@@ -6,7 +6,8 @@ namespace Tachyscope.Analysis.Doubts;
 /// <summary>What is wrong with the measured process as a whole.</summary>
 internal static class ProcessCaveats
 {
-    public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } = [UnoptimisedBuild, DebuggerAttached, ProfilerAttached, VectorsNarrower, SingleProcessor];
+    public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } = [UnoptimisedBuild, DebuggerAttached, ProfilerAttached,
+        VectorsNarrower, SingleProcessor];
 
     private static Caveat? UnoptimisedBuild(CaveatGround ground) => ground.Run.Environment.IsOptimized ? null : new Caveat
     {

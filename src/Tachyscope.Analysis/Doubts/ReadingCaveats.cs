@@ -14,7 +14,8 @@ internal static class ReadingCaveats
 
     public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } =
     [
-        CutShort, ImpossibleReadings, ReadingsMissing, FewSittings, NotPinned, NoProcessorTime, Interrupted, CompiledWhileRead, CopiesDiffer,
+        CutShort, ImpossibleReadings, ReadingsMissing, FewSittings, NotPinned, NoProcessorTime, Interrupted, CompiledWhileRead,
+            CopiesDiffer,
     ];
 
     private static Caveat? CutShort(CaveatGround ground) => ground.Run.State != RunState.Interrupted ? null : new Caveat
@@ -24,7 +25,8 @@ internal static class ReadingCaveats
         WayOut = "let it run to its end",
     };
 
-    private static Caveat? ImpossibleReadings(CaveatGround ground) => ground.Sound is not { FirstFault: { } first } sound ? null : new Caveat
+    private static Caveat? ImpossibleReadings(CaveatGround ground)
+        => ground.Sound is not { FirstFault: { } first } sound ? null : new Caveat
     {
         Name = "impossible-readings",
         Evidence = Text($"{sound.LeftOut:N0} of {sound.LeftOut + ground.Record.Sittings.Sum(sitting => sitting.Readings.Count):N0} readings cannot be true and were left out; the first: {first}"),
@@ -51,7 +53,8 @@ internal static class ReadingCaveats
         return silent.Count == 0 ? null : new Caveat
         {
             Name = "readings-missing",
-            Subject = string.Join("; ", silent.Where(cell => cell.Cell.Kind == CellKind.Variant).Select(cell => ground.Subject(cell.Cell.Variant, cell.Cell.Input)).Distinct()) is { Length: > 0 } named ? named : null,
+            Subject = string.Join("; ", silent.Where(cell => cell.Cell.Kind == CellKind.Variant)
+                .Select(cell => ground.Subject(cell.Cell.Variant, cell.Cell.Input)).Distinct()) is { Length: > 0 } named ? named : null,
             Evidence = Text($"{silent.Count} cells have no readings in sitting {string.Join(", ", silent.Select(cell => cell.Number).Distinct())}, and what follows from them rests on the other sittings"),
             WayOut = "take the file from where it was saved, or measure again",
         };
@@ -66,7 +69,9 @@ internal static class ReadingCaveats
         };
 
     private static Caveat? NotPinned(CaveatGround ground)
-        => ground.Run.Environment.Processors.Count <= 1 || ground.Record.Sittings.All(sitting => sitting.IsPinned || sitting.Rounds == 0) ? null : new Caveat
+        => ground.Run.Environment.Processors.Count <= 1 || ground.Record.Sittings.All(sitting => sitting.IsPinned || sitting.Rounds == 0)
+            ? null
+            : new Caveat
         {
             Name = "not-pinned",
             Evidence = "the system did not hold the worker to one processor a round, so it may have moved in the middle of a reading",
@@ -83,7 +88,9 @@ internal static class ReadingCaveats
 
     // An operation that waits leaves the processor of its own accord.
     private static Caveat? Interrupted(CaveatGround ground)
-        => Sum(ground, count => !count.IsMostlyWaiting) is var signals && signals.Interrupted <= InterruptedShare * signals.Readings ? null : new Caveat
+        => Sum(ground, count => !count.IsMostlyWaiting) is var signals && signals.Interrupted <= InterruptedShare * signals.Readings
+            ? null
+            : new Caveat
         {
             Name = "interrupted",
             Evidence = Text($"other work took the processor during {(double)signals.Interrupted / signals.Readings:P0} of the readings"),
@@ -92,7 +99,10 @@ internal static class ReadingCaveats
 
     // What compiles at every call has a caveat of its own.
     private static Caveat? CompiledWhileRead(CaveatGround ground)
-        => Sum(ground, count => !count.IsCompiling) is var signals && (signals.Readings < SignalCount.EnoughReadings || signals.WithCompilation <= CompiledShare * signals.Readings) ? null : new Caveat
+        => Sum(ground, count => !count.IsCompiling) is var signals
+            && (signals.Readings < SignalCount.EnoughReadings || signals.WithCompilation <= CompiledShare * signals.Readings)
+                ? null
+                : new Caveat
         {
             Name = "compiled-while-read",
             Evidence = Text($"methods were compiled during {(double)signals.WithCompilation / signals.Readings:P0} of the readings"),

@@ -37,12 +37,18 @@ internal static class StudyCaveats
         {
             var (name, meaning, wayOut) = seen.Kind switch
             {
-                ObservationKind.ChangesInput => ("input-changed", "later calls worked on what earlier ones had left", "declare it with ChangesInput(), and every call gets an input of its own"),
-                ObservationKind.NotComparedAcross => ("answers-uncompared", "what does not do the same job is not to be compared", "see that both do the same job; answers of numbers, words and sequences of them, exactly or within a tolerance, are compared for you"),
-                ObservationKind.AnswersLater => ("answers-late", "the work is done when somebody uses the answer, outside the timing", "return the finished answer, or the sequence or task by its own type, which is then gone through or awaited"),
-                _ => ("ignores-input", "it may not do the work at all", "look whether it reads its input; give inputs whose answers differ"),
+                ObservationKind.ChangesInput
+                    => ("input-changed", "later calls worked on what earlier ones had left",
+                        "declare it with ChangesInput(), and every call gets an input of its own"),
+                ObservationKind.NotComparedAcross => ("answers-uncompared", "what does not do the same job is not to be compared",
+                    "see that both do the same job; answers of numbers, words and sequences of them, exactly or within a tolerance, are compared for you"),
+                ObservationKind.AnswersLater => ("answers-late", "the work is done when somebody uses the answer, outside the timing",
+                    "return the finished answer, or the sequence or task by its own type, which is then gone through or awaited"),
+                _ => ("ignores-input", "it may not do the work at all",
+                    "look whether it reads its input; give inputs whose answers differ"),
             };
-            yield return new Caveat { Name = name, Subject = ground.Subject(seen.Variant, seen.Input), Evidence = $"{seen.Evidence}: {meaning}", WayOut = wayOut };
+            yield return new Caveat { Name = name, Subject = ground.Subject(seen.Variant, seen.Input),
+                Evidence = $"{seen.Evidence}: {meaning}", WayOut = wayOut };
         }
     }
 
@@ -146,7 +152,8 @@ internal static class StudyCaveats
     private static Interval TwinRatio(CaveatGround ground, int input)
     {
         var variants = ground.Record.Study.Variants;
-        var baseline = Enumerable.Range(0, variants.Count).FirstOrDefault(row => variants[row] is { IsBaseline: true } and not { Part: VariantPart.Prepare });
+        var baseline = Enumerable.Range(0, variants.Count)
+            .FirstOrDefault(row => variants[row] is { IsBaseline: true } and not { Part: VariantPart.Prepare });
         return SampleStatistics.MeanInterval(new Pairing(ground.View).Twin(baseline, input), TwinLevel).Through(Math.Exp);
     }
 

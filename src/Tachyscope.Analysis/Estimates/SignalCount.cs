@@ -99,7 +99,8 @@ public sealed class SignalCount
 
     /// <summary>Whether other work took the processor during a reading.</summary>
     public static bool IsInterrupted(in Reading reading)
-        => reading.ProcessorNanoseconds is { } processor && reading.ElapsedNanoseconds - processor > InterruptedShare * reading.ElapsedNanoseconds;
+        => reading.ProcessorNanoseconds is { } processor
+            && reading.ElapsedNanoseconds - processor > InterruptedShare * reading.ElapsedNanoseconds;
 
     /// <summary>Counts one reading.</summary>
     /// <param name="reading">The reading.</param>

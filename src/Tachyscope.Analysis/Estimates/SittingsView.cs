@@ -114,7 +114,8 @@ internal sealed class SittingsView(
     public double[] SharedRatios(int variant, int input)
         => Series(variant, input, (sitting, cell) => sitting.State != CoreState.Quiet || !sitting.IsJudgedByCore(cell) ? double.NaN
             : Math.Log(
-                SittingFigures.Of(sitting.Record, CoreState.Shared).MedianTime(cell, ReferenceBeat) / sitting.MedianTime(cell, ReferenceBeat)));
+                SittingFigures.Of(sitting.Record, CoreState.Shared)
+                    .MedianTime(cell, ReferenceBeat) / sitting.MedianTime(cell, ReferenceBeat)));
 
     public SignalCount Signals(int variant, int input)
         => SignalCount.Sum(PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell]));

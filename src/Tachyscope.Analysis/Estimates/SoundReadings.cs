@@ -30,7 +30,8 @@ internal sealed record SoundReadings(StudyRecord Study, int LeftOut, string? Fir
                 }
 
                 leftOut++;
-                first ??= string.Create(CultureInfo.InvariantCulture, $"sitting {sitting.Number}, reading {index}: {Fault(reading, sitting)}");
+                first ??= string.Create(CultureInfo.InvariantCulture,
+                    $"sitting {sitting.Number}, reading {index}: {Fault(reading, sitting)}");
                 sound ??= [.. readings[..index]];
             }
 
@@ -51,7 +52,8 @@ internal sealed record SoundReadings(StudyRecord Study, int LeftOut, string? Fir
             && (reading.CollectionsGen0 | reading.CollectionsGen1 | reading.CollectionsGen2 | reading.CompiledMethods | reading.LockContentions) >= 0;
 
     private static string Fault(in Reading reading, SittingRecord sitting)
-        => (uint)reading.Cell >= (uint)sitting.Cells.Count ? FormattableString.Invariant($"cell {reading.Cell}, where there are {sitting.Cells.Count}")
+        => (uint)reading.Cell >= (uint)sitting.Cells.Count
+            ? FormattableString.Invariant($"cell {reading.Cell}, where there are {sitting.Cells.Count}")
             : (uint)reading.Round >= (uint)sitting.Rounds ? FormattableString.Invariant($"round {reading.Round}, where there are {sitting.Rounds}")
             : reading.Calls <= 0 ? FormattableString.Invariant($"{reading.Calls} calls")
             : reading.ElapsedNanoseconds is < 0 or >= NanosecondsPerDay ? FormattableString.Invariant($"{reading.ElapsedNanoseconds} ns")

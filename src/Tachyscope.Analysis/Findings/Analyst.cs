@@ -43,7 +43,9 @@ public static class Analyst
         }
 
         var sound = SoundReadings.Of(OnTarget(study, options.Target));
-        return Examine(run.Targets.Count == 0 ? run : run with { Environment = run.Targets[options.Target].Environment }, sound.Study, options, sound);
+        return Examine(run.Targets.Count == 0
+            ? run
+            : run with { Environment = run.Targets[options.Target].Environment }, sound.Study, options, sound);
     }
 
     // What a guest's language cannot tell is no fault of the system's.
@@ -80,7 +82,9 @@ public static class Analyst
             SittingsApart = views.Apart?.Sittings ?? 0,
             SittingsHeld = views.Held?.Sittings ?? 0,
             Rounds = study.Sittings.Sum(sitting => sitting.Rounds),
-            Seconds = study.Sittings.Count == 0 ? 0 : study.Sittings.Max(sitting => sitting.EndedSeconds) - study.Sittings.Min(sitting => sitting.BeganSeconds),
+            Seconds = study.Sittings.Count == 0
+                ? 0
+                : study.Sittings.Max(sitting => sitting.EndedSeconds) - study.Sittings.Min(sitting => sitting.BeganSeconds),
             MarginShare = margin,
             IntervalLevel = options.IntervalLevel,
             Metronome = NoiseFindings.Of(beats, sittings.Sum(sitting => sitting.Taken.InterruptedBeats)),

@@ -91,10 +91,12 @@ internal sealed class InputExaminer
         }
     }
 
-    private int? Before(int row) => _rows.Where(other => other < row && IsSound(other) && Kind(other) == Kind(row)).Select(other => (int?)other).LastOrDefault();
+    private int? Before(int row)
+        => _rows.Where(other => other < row && IsSound(other) && Kind(other) == Kind(row)).Select(other => (int?)other).LastOrDefault();
 
     // Only rows of one kind do the same job.
-    private (int? Threads, bool IsPreparation) Kind(int row) => (_study.Variants[row].Loop.Threads, _study.Variants[row].Part == VariantPart.Prepare);
+    private (int? Threads, bool IsPreparation) Kind(int row)
+        => (_study.Variants[row].Loop.Threads, _study.Variants[row].Part == VariantPart.Prepare);
 
     private bool IsSound(int row) => _view.Failure(row, _input) is null;
 

@@ -91,14 +91,16 @@ public sealed record StudyFindings
     /// <summary>Whether every contrast is as tight as a precision asks.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the baseline's time.</param>
     public bool IsPrecise(double precisionShare)
-        => Contrasts().All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
+        => Reaches.All(reach => reach <= Math.Log(1 + precisionShare));
 
-    /// <summary>Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.</summary>
+    /// <summary>
+    /// Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.
+    /// </summary>
     /// <param name="precisionShare">Largest half-width, as a share of the baseline's time.</param>
     /// <returns>Null when nothing can be told yet.</returns>
     public int? SittingsNeeded(double precisionShare)
     {
-        var widest = Contrasts().Select(Reach).DefaultIfEmpty(0).Max();
+        var widest = Reaches.DefaultIfEmpty(0).Max();
         var times = widest / Math.Log(1 + precisionShare);
         return double.IsFinite(times) ? (int)Math.Ceiling(Math.Min(Sittings * times * times, int.MaxValue / 2)) : null;
     }
@@ -122,8 +124,8 @@ public sealed record StudyFindings
 
     private static double Reach(Contrast contrast) => contrast.TimeRatio.Through(Math.Log).HalfWidth;
 
-    // No time makes a bound narrower: the loop may leave what it may leave.
-    private IEnumerable<Contrast> Contrasts()
+    // Half-widths of all contrasts, in logarithms. No time makes a bound narrower: the loop may leave what it may leave.
+    internal IEnumerable<double> Reaches
         => Inputs.SelectMany(input => input.Cells)
-            .Select(cell => cell.Contrast).OfType<Contrast>().Where(contrast => contrast.TimeRatio.Bound == Bound.None);
+            .Select(cell => cell.Contrast).OfType<Contrast>().Where(contrast => contrast.TimeRatio.Bound == Bound.None).Select(Reach);
 }

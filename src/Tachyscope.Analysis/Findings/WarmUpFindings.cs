@@ -5,7 +5,9 @@ namespace Tachyscope.Analysis.Findings;
 /// <summary>A cell's way from its first call to rest; medians over sittings.</summary>
 public sealed record WarmUpFindings
 {
-    /// <summary>Time of the first call in a process where nothing of the study ran before, in nanoseconds; NaN when that was not looked at.</summary>
+    /// <summary>
+    /// Time of the first call in a process where nothing of the study ran before, in nanoseconds; NaN when that was not looked at.
+    /// </summary>
     public required double ColdCallNanoseconds { get; init; }
 
     /// <summary>Time of the first call in a sitting, where other cells may have run before, in nanoseconds.</summary>
@@ -17,7 +19,9 @@ public sealed record WarmUpFindings
     /// <summary>Time spent in those calls, in milliseconds.</summary>
     public required double MillisecondsUntilFast { get; init; }
 
-    /// <summary>When it counted as settled, in milliseconds after warming began, other cells' calls included; NaN when it never did.</summary>
+    /// <summary>
+    /// When it counted as settled, in milliseconds after warming began, other cells' calls included; NaN when it never did.
+    /// </summary>
     public double SettledMilliseconds { get; init; } = double.NaN;
 
     /// <summary>When a method was last compiled during its calls, in milliseconds after warming began; NaN when none was.</summary>

@@ -10,11 +10,13 @@ internal static class CrossoverFinder
     public static Interval Find(IReadOnlyList<CrossingPoint> points, double level)
     {
         var (first, second) = (Find(points, level, AlongLogarithms), Find(points, level, AlongTimes));
-        return new Interval(Math.Sqrt(first.Estimate * second.Estimate), Math.Min(first.Lower, second.Lower), Math.Max(first.Upper, second.Upper), level);
+        return new Interval(Math.Sqrt(first.Estimate * second.Estimate), Math.Min(first.Lower, second.Lower),
+            Math.Max(first.Upper, second.Upper), level);
     }
 
     // The ratio's interval holds 0 between the outermost places at which one of its ends passes 0.
-    private static Interval Find(IReadOnlyList<CrossingPoint> points, double level, Func<CrossingPoint, CrossingPoint, int, double, double> between)
+    private static Interval Find(IReadOnlyList<CrossingPoint> points, double level,
+        Func<CrossingPoint, CrossingPoint, int, double, double> between)
     {
         var (estimate, ends) = (double.NaN, new List<double>());
         (double Size, Interval Ratio)? before = null;
@@ -45,7 +47,8 @@ internal static class CrossoverFinder
             : value == later ? size
             : size * Math.Pow(laterSize / size, value / (value - later));
 
-    private static SampleMean Ratio(CrossingPoint left, CrossingPoint right, double size, Func<CrossingPoint, CrossingPoint, int, double, double> between)
+    private static SampleMean Ratio(CrossingPoint left, CrossingPoint right, double size,
+        Func<CrossingPoint, CrossingPoint, int, double, double> between)
     {
         var values = new double[left.LogRatios.Length];
         for (var sitting = 0; sitting < values.Length; sitting++)

@@ -14,10 +14,12 @@ internal static class GrowthFinder
         var inputs = view.Record.Study.Inputs;
         var axes = inputs.SelectMany(input => input.Sizes).Select(size => size.Axis).Distinct();
         return from axis in axes
-               from slice in Enumerable.Range(0, inputs.Count).Where(input => Size(inputs[input], axis) > 0).GroupBy(input => Others(inputs[input], axis))
+               from slice in Enumerable.Range(0, inputs.Count).Where(input => Size(inputs[input], axis) > 0)
+                   .GroupBy(input => Others(inputs[input], axis))
                let sized = slice.OrderBy(input => Size(inputs[input], axis)).ToList()
                where sized.Count > 1
-               from threads in sized.SelectMany(input => rankers[input].Groups).Select(rows => view.Record.Study.Variants[rows[0]].Loop.Threads).Distinct()
+               from threads in sized.SelectMany(input => rankers[input].Groups)
+                   .Select(rows => view.Record.Study.Variants[rows[0]].Loop.Threads).Distinct()
                select new Slice(view, rankers, axis, slice.Key, sized, threads).Findings();
     }
 
@@ -131,7 +133,8 @@ internal static class GrowthFinder
             return bands.Select((band, index) => Band(band, leaders) with
             {
                 Until = index + 1 == bands.Count ? null
-                    : crossovers.Where(crossover => crossover.Below == band.Row && crossover.Above == bands[index + 1].Row && crossover.FirstAbove > _sizes[band.First])
+                    : crossovers.Where(crossover => crossover.Below == band.Row && crossover.Above == bands[index + 1].Row
+                        && crossover.FirstAbove > _sizes[band.First])
                         .Select(crossover => (Interval?)crossover.Size).FirstOrDefault(),
             });
         }

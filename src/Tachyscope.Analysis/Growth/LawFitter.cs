@@ -121,7 +121,9 @@ internal static class LawFitter
             var later = Array.TrueForAll(rest, time => time > 0)
                 ? SampleStatistics.Median([.. rest.Select((time, index) => time / sizes[before + index])])
                 : double.NaN;
-            double[] off = [.. sizes.Select((size, index) => Math.Abs(((fixedPart + ((index < before ? slope : later) * size)) / times[index]) - 1))];
+            double[] off = [.. sizes.Select((size, index) => Math.Abs(((fixedPart + ((index < before
+                ? slope
+                : later) * size)) / times[index]) - 1))];
             var fits = Enumerable.Range(0, off.Length).All(index => off[index] <= tolerances[index]);
             if (fits && later / slope >= LeastStep && !(off.Max() >= best?.WorstShare))
             {

@@ -17,7 +17,9 @@ public sealed record LimitFindings
     /// <summary>How much is used per call, in nanoseconds, collections paid, or bytes.</summary>
     public required Interval Used { get; init; }
 
-    /// <summary>Share of the allowance used, at the upper end of the interval; infinite where nothing is allowed and something used.</summary>
+    /// <summary>
+    /// Share of the allowance used, at the upper end of the interval; infinite where nothing is allowed and something used.
+    /// </summary>
     public double ShareUsed => Share(Used.Upper);
 
     /// <summary>Whether it is kept.</summary>

@@ -27,7 +27,8 @@ public sealed record CoreNoise
     public static (int Low, bool IsSharp) LowOf(IReadOnlyList<CoreHeard> cores)
     {
         ArgumentNullException.ThrowIfNull(cores);
-        return cores.Where(core => core.Gauges.Count > 0).Select(core => TurnGauge.LowOf(core.Gauges)).OrderBy(core => core.Low).FirstOrDefault();
+        return cores.Where(core => core.Gauges.Count > 0).Select(core => TurnGauge.LowOf(core.Gauges)).OrderBy(core => core.Low)
+            .FirstOrDefault();
     }
 
     /// <summary>Reads what was heard of a core.</summary>

@@ -26,7 +26,9 @@ public sealed record Payoff
     /// <summary>Money saved in a year, in the currency of the price; null without one.</summary>
     public Interval? MoneyPerYearSaved { get; init; }
 
-    /// <summary>Calls a day that save one second a day; its upper end is infinite where nothing may be saved, and it is unknown where time is lost.</summary>
+    /// <summary>
+    /// Calls a day that save one second a day; its upper end is infinite where nothing may be saved, and it is unknown where time is lost.
+    /// </summary>
     public required Interval CallsPerDayForASecond { get; init; }
 
     /// <summary>What a contrast is worth.</summary>
@@ -43,7 +45,9 @@ public sealed record Payoff
         {
             SecondsPerDaySaved = PerDay(saved),
             ProcessorSecondsPerDaySaved = processor,
-            MoneyPerYearSaved = terms?.PricePerProcessorHour is { } price ? processor?.Through(seconds => seconds * DaysPerYear / SecondsPerHour * price) : null,
+            MoneyPerYearSaved = terms?.PricePerProcessorHour is { } price
+                ? processor?.Through(seconds => seconds * DaysPerYear / SecondsPerHour * price)
+                : null,
             CallsPerDayForASecond = saved.Estimate > 0 ? saved.Dividing(NanosecondsPerSecond) : Interval.Unknown(saved.Level),
         };
     }

@@ -5,7 +5,8 @@ namespace Tachyscope.Analysis.Statistics;
 /// <list type="table">
 /// <item><term>NaN or infinity among the values</term><description>left out, as if never taken</description></item>
 /// <item><term>no value</term><description>NaN; an interval without ends</description></item>
-/// <item><term>one value</term><description>that value; an interval without ends, for one value says nothing of its spread</description></item>
+/// <item><term>one value</term><description>that value; an interval without ends, for one value says nothing of its
+/// spread</description></item>
 /// <item><term>all values equal</term><description>that value; an interval of width 0</description></item>
 /// <item><term>level outside (0, 1)</term><description>an <see cref="ArgumentOutOfRangeException"/></description></item>
 /// </list>

@@ -25,7 +25,8 @@ public static class Fieller
         EdgeRules.CheckLevel(level);
         if (numerators.Count != denominators.Count)
         {
-            throw new ArgumentException($"{denominators.Count} denominators do not pair with {numerators.Count} numerators.", nameof(denominators));
+            throw new ArgumentException($"{denominators.Count} denominators do not pair with {numerators.Count} numerators.",
+                nameof(denominators));
         }
 
         var pairs = numerators.Zip(denominators).Where(pair => double.IsFinite(pair.First) && double.IsFinite(pair.Second)).ToList();

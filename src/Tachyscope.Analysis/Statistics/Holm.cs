@@ -3,7 +3,10 @@ namespace Tachyscope.Analysis.Statistics;
 /// <summary>Holm's step-down adjustment for a family of tests, 1979.</summary>
 public static class Holm
 {
-    /// <summary>The level at which each interval of a family is to be read, so that what they claim together is false at most once in 1 / (1 − level) families.</summary>
+    /// <summary>
+    /// The level at which each interval of a family is to be read, so that what they claim together is false at most once in 1 / (1 −
+    /// level) families.
+    /// </summary>
     /// <param name="probabilities">Each test's probability of so large a difference by chance; NaN for one that was not made.</param>
     /// <param name="level">Level of the family, such as 0.95.</param>
     /// <remarks>
@@ -20,7 +23,8 @@ public static class Holm
         EdgeRules.CheckLevel(level);
         var levels = new double[probabilities.Count];
         Array.Fill(levels, level);
-        int[] made = [.. Enumerable.Range(0, levels.Length).Where(index => !double.IsNaN(probabilities[index])).OrderBy(index => probabilities[index])];
+        int[] made = [.. Enumerable.Range(0, levels.Length).Where(index => !double.IsNaN(probabilities[index]))
+            .OrderBy(index => probabilities[index])];
         var alpha = 1 - level;
         var step = 0;
         for (var i = 0; i < made.Length; i++)

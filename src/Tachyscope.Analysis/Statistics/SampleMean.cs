@@ -4,7 +4,9 @@ using MathNet.Numerics.Statistics;
 
 namespace Tachyscope.Analysis.Statistics;
 
-/// <summary>The mean of independent values with what its intervals and tests at any level follow from; edge cases as <see cref="EdgeRules"/> says.</summary>
+/// <summary>
+/// The mean of independent values with what its intervals and tests at any level follow from; edge cases as <see cref="EdgeRules"/> says.
+/// </summary>
 /// <param name="Mean">The mean; NaN without values.</param>
 /// <param name="StandardError">Its standard error, s / √n; NaN for fewer than two values.</param>
 /// <param name="Count">Values it is the mean of.</param>

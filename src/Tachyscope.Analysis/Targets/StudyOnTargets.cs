@@ -8,6 +8,9 @@ namespace Tachyscope.Analysis.Targets;
 /// <param name="Contrasts">Every row compared with itself on the first target.</param>
 public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadOnlyList<TargetContrast> Contrasts)
 {
+    /// <summary>Half-width beyond which a contrast is worth more sittings than usual, as a share of the time compared with.</summary>
+    public const double WideShare = 0.015;
+
     /// <summary>A row compared with itself on the first target; null where one of the two has no figures.</summary>
     /// <param name="row">Index of the row.</param>
     /// <param name="input">Index of the input.</param>
@@ -20,6 +23,20 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     public bool IsPrecise(double precisionShare)
         => Targets.All(findings => findings.IsPrecise(precisionShare)) && IsPreciseAcross(precisionShare);
 
+    /// <summary>
+    /// Sittings after which half of all contrasts, on a target and across them, will probably be as tight as <see cref="WideShare"/>;
+    /// widths shrink with the square root of their number. Null when nothing can be told yet.
+    /// </summary>
+    public int? SittingsWorth
+    {
+        get
+        {
+            double[] reaches = [.. Targets.SelectMany(findings => findings.Reaches).Concat(Measured().Select(Reach)).Order()];
+            var times = reaches.Length == 0 ? 0 : reaches[reaches.Length / 2] / Math.Log(1 + WideShare);
+            return double.IsFinite(times) ? (int)Math.Ceiling(Math.Min(Targets[0].Sittings * times * times, int.MaxValue / 2)) : null;
+        }
+    }
+
     /// <summary>Whether every contrast across targets is known that tightly, whatever is known of others.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     public bool IsPreciseAcross(double precisionShare) => Measured().All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
@@ -31,13 +48,17 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
             .Where(cell => cell.All(contrast => contrast.TimeRatio.Bound != Bound.None || Reach(contrast) <= Math.Log(1 + precisionShare)))
             .Select(cell => cell.Key)];
 
-    /// <summary>Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.</summary>
+    /// <summary>
+    /// Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.
+    /// </summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     /// <returns>Null when nothing can be told yet.</returns>
     public int? SittingsNeeded(double precisionShare)
     {
         var times = Measured().Select(Reach).DefaultIfEmpty(0).Max() / Math.Log(1 + precisionShare);
-        int?[] needed = [.. Targets.Select(findings => findings.SittingsNeeded(precisionShare)), double.IsFinite(times) ? (int)Math.Ceiling(Math.Min(Targets[0].Sittings * times * times, int.MaxValue / 2)) : null];
+        int?[] needed = [.. Targets.Select(findings => findings.SittingsNeeded(precisionShare)), double.IsFinite(times)
+            ? (int)Math.Ceiling(Math.Min(Targets[0].Sittings * times * times, int.MaxValue / 2))
+            : null];
         return needed.Contains(null) ? null : needed.Max();
     }
 

@@ -24,7 +24,8 @@ public static class TargetAnalyst
         ArgumentNullException.ThrowIfNull(study);
         ArgumentNullException.ThrowIfNull(options);
         var count = Math.Max(1, run.Targets.Count);
-        StudyFindings[] targets = [.. Enumerable.Range(0, count).Select(target => Analyst.Examine(run, study, options with { Target = target }))];
+        StudyFindings[] targets = [.. Enumerable.Range(0, count)
+            .Select(target => Analyst.Examine(run, study, options with { Target = target }))];
         var sound = CopyAgreement.Of(SoundReadings.Of(study).Study).Study;
         var sittings = StudyCore.Figures(sound.Sittings, StudyCore.StateOf(sound.Sittings))
             .Where(sitting => !sitting.Record.IsApart && !sitting.Taken.IsCollectionHeld).ToList();

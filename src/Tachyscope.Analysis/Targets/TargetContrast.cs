@@ -18,5 +18,6 @@ public sealed record TargetContrast(int Row, int Input, int Target, Interval Tim
 
     /// <summary>Whether no two repeats are further apart than their intervals allow; true without repeats.</summary>
     public bool DoRepeatsAgree
-        => Repeats.Where(repeat => repeat.IsBounded).ToList() is not { Count: > 1 } bounded || bounded.Max(repeat => repeat.Lower) <= bounded.Min(repeat => repeat.Upper);
+        => Repeats.Where(repeat => repeat.IsBounded).ToList() is not { Count: > 1 } bounded
+            || bounded.Max(repeat => repeat.Lower) <= bounded.Min(repeat => repeat.Upper);
 }

@@ -350,6 +350,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         {
             IsPreciseEnough = Plan.PrecisionShare is { } precision && found.IsPrecise(precision),
             SittingsNeeded = Plan.PrecisionShare is { } asked ? found.SittingsNeeded(asked) : null,
+            SittingsWorth = found.SittingsWorth,
             Decided = found.Targets[0].Decided(Plan.PrecisionShare),
         };
 

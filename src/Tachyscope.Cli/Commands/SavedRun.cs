@@ -62,7 +62,9 @@ internal sealed class SavedRun
             StudyDescription[] all = [.. run.Studies.Select(study => study.Study)];
             if (StudyFilter.Idle(all, only) is { Count: > 0 } idle)
             {
-                return await ComplainAsync(around, $"--only {idle[0]}: no study matches; there are {string.Join(", ", all.Select(study => study.Name))}.", ExitCode.WrongUse);
+                return await ComplainAsync(around,
+                    $"--only {idle[0]}: no study matches; there are {string.Join(", ", all.Select(study => study.Name))}.",
+                    ExitCode.WrongUse);
             }
 
             var chosen = StudyFilter.Choose(all, only);

@@ -9,7 +9,8 @@ internal static class PositiveValue
     public static double? Parse(ArgumentResult result)
     {
         var text = result.Tokens[0].Value;
-        if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && number > 0 && double.IsFinite(number))
+        if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && number > 0
+            && double.IsFinite(number))
         {
             return number;
         }

@@ -21,7 +21,8 @@ internal static class RateValue
         {
             var factor = Thousands.GetValueOrDefault(parts[0][^1], 1);
             var digits = factor > 1 ? parts[0][..^1] : parts[0];
-            if (double.TryParse(digits, NumberStyles.Float, CultureInfo.InvariantCulture, out var count) && count > 0 && double.IsFinite(count * factor))
+            if (double.TryParse(digits, NumberStyles.Float, CultureInfo.InvariantCulture, out var count) && count > 0
+                && double.IsFinite(count * factor))
             {
                 return count * factor / seconds;
             }

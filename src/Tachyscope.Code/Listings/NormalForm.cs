@@ -40,7 +40,8 @@ public static partial class NormalForm
 
             lines.AddRange(block.Instructions.Where(instruction => instruction.Mnemonic is not ("align" or "nop"))
                 .Select(instruction => new Line(
-                    Text(instruction, listing, areAddressesKept, target => labels[target], register => Numbered(register, saved, registers)),
+                    Text(instruction, listing, areAddressesKept, target => labels[target],
+                        register => Numbered(register, saved, registers)),
                     Text(instruction, listing, areAddressesKept, _ => "L", Kind),
                     Shown(instruction, listing, labels), instruction, null)));
         }

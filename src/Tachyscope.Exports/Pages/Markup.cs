@@ -17,18 +17,22 @@ internal static class Markup
     public static string Scrolled(string label, string inside, string kind = "wide")
         => $"<div class=\"{kind}\" tabindex=\"0\" role=\"region\" aria-label=\"{Html(label)}\">{inside}</div>";
 
-    public static string Heads(IEnumerable<string> headings) => string.Concat(headings.Select(heading => $"<th scope=\"col\">{Html(heading)}</th>"));
+    public static string Heads(IEnumerable<string> headings)
+        => string.Concat(headings.Select(heading => $"<th scope=\"col\">{Html(heading)}</th>"));
 
     /// <summary>All inputs, or targets, of a study.</summary>
     public static string Of(OverviewTable table)
-        => Scrolled(table.Title.Length == 0 ? "at a glance" : table.Title, Table("", [table.Title, .. table.Columns, ""], table.Rows.Select(row =>
+        => Scrolled(table.Title.Length == 0
+            ? "at a glance"
+            : table.Title, Table("", [table.Title, .. table.Columns, ""], table.Rows.Select(row =>
             (row.Variant, string.Concat(row.Cells.Select(Cell)) + $"<td>{Html(row.Remark)}</td>"))));
 
     /// <summary>One input of a study.</summary>
     public static string Of(StudyTable table)
     {
         int[] shown = [.. Enumerable.Range(0, table.Columns.Count).Where(column => table.Columns[column].Kind != ColumnKind.Marks)];
-        return Scrolled(table.Input, Table("", ["variant", .. shown.Select(column => table.Columns[column].Heading)], table.Rows.Select(row =>
+        return Scrolled(table.Input,
+            Table("", ["variant", .. shown.Select(column => table.Columns[column].Heading)], table.Rows.Select(row =>
             (row.Variant, string.Concat(shown.Select(column => table.Columns[column].Kind == ColumnKind.Verdict
                 ? $"<td class=\"{Class(row.Tone)}\">{Html(row.Verdict)}</td>"
                 : $"<td>{Html(row.Figures[column])}</td>"))))));

@@ -6,7 +6,9 @@ using Tachyscope.Lab.Targets;
 
 namespace Tachyscope.Lab.Building;
 
-/// <summary>What a target asks of a build: arguments for the dotnet command, and properties and references that go over the project's own.</summary>
+/// <summary>
+/// What a target asks of a build: arguments for the dotnet command, and properties and references that go over the project's own.
+/// </summary>
 /// <param name="target">The target.</param>
 /// <param name="project">Path of the project.</param>
 /// <param name="compiler">Program of the compiler; null for the SDK's.</param>
@@ -22,7 +24,9 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
     private static readonly string[] ToldProperties =
         ["TargetPath", "OutputType", "TargetFramework", "PublishDir", "AssemblyName", "TargetFileName"];
 
-    /// <summary>Whether it ends with a program of its own, or with assemblies that carry compiled code: published, not only built.</summary>
+    /// <summary>
+    /// Whether it ends with a program of its own, or with assemblies that carry compiled code: published, not only built.
+    /// </summary>
     public bool IsPublished => target.IsAheadOfTime || target.IsReadyToRun || target.IsTrimmed;
 
     /// <summary>Whether the program starts by itself, with a runtime or without needing one.</summary>
@@ -57,7 +61,10 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
             // A single file is built by the command line itself, which takes none of MSBuild's own switches beside it.
             .. Path.GetExtension(project) == ".cs" ? (string[])[] : [$"-flp:LogFile={ImportsLog(folder)};Verbosity=detailed"],
             .. target.Language is null ? (string[])[] : [$"-p:LangVersion={target.Language}"],
-            .. compiler is null ? (string[])[] : [$"-p:CscToolPath={Path.GetDirectoryName(compiler)}", $"-p:CscToolExe={Path.GetFileName(compiler)}", "-p:UseSharedCompilation=false"],
+            .. compiler is null
+                ? (string[])[]
+                : [$"-p:CscToolPath={Path.GetDirectoryName(compiler)}", $"-p:CscToolExe={Path.GetFileName(compiler)}",
+                    "-p:UseSharedCompilation=false"],
             .. target.IsOptimized ? (string[])[] : ["-p:Optimize=false"],
             .. target.Properties.Select(property => $"-p:{property.Key}={Escaped(property.Value)}"),
             .. Publishing(),
@@ -71,7 +78,8 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
             $"-p:RuntimeIdentifier={Platform}", "-p:PublishAot=true",
             .. Instructions is { } set ? (string[])[$"-p:IlcInstructionSet={Escaped(set)}"] : [],
         ],
-        { IsTrimmed: true } => [$"-p:RuntimeIdentifier={Platform}", "-p:SelfContained=true", "-p:PublishTrimmed=true", .. target.IsReadyToRun ? (string[])["-p:PublishReadyToRun=true"] : []],
+        { IsTrimmed: true } => [$"-p:RuntimeIdentifier={Platform}", "-p:SelfContained=true", "-p:PublishTrimmed=true",
+            .. target.IsReadyToRun ? (string[])["-p:PublishReadyToRun=true"] : []],
         { IsReadyToRun: true } => [$"-p:RuntimeIdentifier={Platform}", "-p:SelfContained=false", "-p:PublishReadyToRun=true"],
         _ => [],
     };
@@ -172,7 +180,8 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
 
     // What MSBuild would read as a list or as another property.
     private static string Escaped(string value)
-        => value.Replace("%", "%25", StringComparison.Ordinal).Replace(";", "%3B", StringComparison.Ordinal).Replace(",", "%2C", StringComparison.Ordinal);
+        => value.Replace("%", "%25", StringComparison.Ordinal).Replace(";", "%3B", StringComparison.Ordinal)
+            .Replace(",", "%2C", StringComparison.Ordinal);
 
     [GeneratedRegex(@"\d+")]
     private static partial Regex Major();

@@ -42,14 +42,18 @@ internal static class PackageCheck
     private static async Task<string?> NotServedAsync(string name, string version, CancellationToken cancellation)
     {
         var served = await Registry.VersionsAsync(ShellCommand.DotnetAsync, name, cancellation);
-        return served.Contains(version) || served.Count == 0 ? null : $"there is no {name} {version}; it is served in {Registry.List(served)}.";
+        return served.Contains(version) || served.Count == 0
+            ? null
+            : $"there is no {name} {version}; it is served in {Registry.List(served)}.";
     }
 
     // Packages and their versions, and those the project names itself, as restoring left them; null when it never came so far.
     private static (Dictionary<string, string> Got, IReadOnlyList<string> Direct)? Restored(string project, string artifacts)
     {
         var objects = Path.Combine(artifacts, "obj");
-        foreach (var file in Directory.Exists(objects) ? Directory.EnumerateFiles(objects, "project.assets.json", SearchOption.AllDirectories) : [])
+        foreach (var file in Directory.Exists(objects)
+            ? Directory.EnumerateFiles(objects, "project.assets.json", SearchOption.AllDirectories)
+            : [])
         {
             using var assets = JsonDocument.Parse(File.ReadAllBytes(file));
             var described = assets.RootElement.GetProperty("project");
@@ -61,7 +65,9 @@ internal static class PackageCheck
                     .GroupBy(parts => parts[0], parts => parts[1], StringComparer.OrdinalIgnoreCase)
                     .ToDictionary(group => group.Key, group => group.First(), StringComparer.OrdinalIgnoreCase);
                 var direct = described.GetProperty("frameworks").EnumerateObject()
-                    .SelectMany(framework => framework.Value.TryGetProperty("dependencies", out var own) ? own.EnumerateObject().Select(package => package.Name) : [])
+                    .SelectMany(framework => framework.Value.TryGetProperty("dependencies", out var own)
+                        ? own.EnumerateObject().Select(package => package.Name)
+                        : [])
                     .Distinct().Order(StringComparer.OrdinalIgnoreCase).ToList();
                 return (got, direct);
             }

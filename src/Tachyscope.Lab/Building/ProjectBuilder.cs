@@ -26,7 +26,8 @@ public sealed class ProjectBuilder
     /// <summary>Builds a project as it is, or takes an assembly as it is.</summary>
     /// <param name="path">A project folder, a project, a single .cs file or a built .dll.</param>
     /// <param name="cancellation">Ends the build.</param>
-    public Task<BuildOutcome> BuildAsync(string path, CancellationToken cancellation) => BuildAsync(path, new Target { Name = "" }, cancellation);
+    public Task<BuildOutcome> BuildAsync(string path, CancellationToken cancellation)
+        => BuildAsync(path, new Target { Name = "" }, cancellation);
 
     /// <summary>Builds a project as a target asks, or takes an assembly as it is.</summary>
     /// <param name="path">A project folder, a project, a single .cs file or a built .dll.</param>
@@ -74,7 +75,9 @@ public sealed class ProjectBuilder
 
     private async Task<BuildOutcome> BuildAsync(string project, string artifacts, Target target, CancellationToken cancellation)
     {
-        var compiler = target.Compiler is null ? new CompilerOutcome(null, null) : await new CompilerShelf(_cache).FindAsync(target.Compiler, cancellation);
+        var compiler = target.Compiler is null
+            ? new CompilerOutcome(null, null)
+            : await new CompilerShelf(_cache).FindAsync(target.Compiler, cancellation);
         if (compiler.Problem is not null)
         {
             return new BuildOutcome { Errors = [compiler.Problem], IsWrongUse = compiler.IsWrongUse };
@@ -92,7 +95,8 @@ public sealed class ProjectBuilder
         string[] command =
         [
             recipe.IsPublished ? "publish" : "build", project, "-nologo", "-tl:off", "-v:m", "-clp:NoSummary",
-            .. single, "-p:Configuration=Release", $"-p:ArtifactsPath={artifacts}", "-p:UseArtifactsOutput=true", "-p:TachyscopeFromTool=true",
+            .. single, "-p:Configuration=Release", $"-p:ArtifactsPath={artifacts}", "-p:UseArtifactsOutput=true",
+                "-p:TachyscopeFromTool=true",
             .. recipe.Arguments(artifacts),
         ];
         var build = await ShellCommand.DotnetInAsync(Path.GetDirectoryName(project), command, [("MSBUILDLOGIMPORTS", "1")], cancellation);
@@ -113,9 +117,11 @@ public sealed class ProjectBuilder
     private static BuildOutcome AsItIs(string assembly, Target target)
         => target with { Name = "", Runtime = null, Switches = target.Switches } is var rest
             && (rest.Framework ?? rest.Language ?? rest.Compiler ?? rest.Revision) is null
-            && rest is { IsAheadOfTime: false, IsReadyToRun: false, IsTrimmed: false, IsOptimized: true, Defines.Count: 0, Properties.Count: 0, Packages.Count: 0 }
+            && rest is { IsAheadOfTime: false, IsReadyToRun: false, IsTrimmed: false, IsOptimized: true, Defines.Count: 0,
+                Properties.Count: 0, Packages.Count: 0 }
             ? new BuildOutcome { Assembly = assembly, Compiler = CompilerStamp.Of(assembly) }
-            : new BuildOutcome { IsWrongUse = true, Errors = [$"{Path.GetFileName(assembly)} is built already, so that only runtime= and switch: can be chosen for it; name its project to build it otherwise."] };
+            : new BuildOutcome { IsWrongUse = true,
+                Errors = [$"{Path.GetFileName(assembly)} is built already, so that only runtime= and switch: can be chosen for it; name its project to build it otherwise."] };
 
     private BuildOutcome Made(string project, string artifacts, BuildRecipe recipe, string log)
     {

@@ -13,7 +13,8 @@ internal static partial class Registry
     /// <param name="dotnet">Runs the dotnet command.</param>
     /// <param name="package">Name of the package.</param>
     /// <param name="cancellation">Ends it early.</param>
-    public static async Task<IReadOnlyList<string>> VersionsAsync(Func<string[], CancellationToken, Task<FinishedCommand>> dotnet, string package, CancellationToken cancellation)
+    public static async Task<IReadOnlyList<string>> VersionsAsync(Func<string[], CancellationToken, Task<FinishedCommand>> dotnet,
+        string package, CancellationToken cancellation)
     {
         var search = await dotnet(["package", "search", package, "--exact-match", "--format", "json"], cancellation);
         if (search.ExitCode != 0)
@@ -40,8 +41,11 @@ internal static partial class Registry
     /// <summary>Versions in a message, oldest first; of many, the newest.</summary>
     public static string List(IReadOnlyList<string> versions)
     {
-        var ordered = versions.OrderBy(version => Version.Parse(Numbers().Match(version).Value)).ThenBy(version => !version.Contains('-', StringComparison.Ordinal)).ToList();
-        return ordered.Count == 0 ? "none" : (ordered.Count > VersionsListed ? "older ones and " : "") + string.Join(", ", ordered.TakeLast(VersionsListed));
+        var ordered = versions.OrderBy(version => Version.Parse(Numbers().Match(version).Value))
+            .ThenBy(version => !version.Contains('-', StringComparison.Ordinal)).ToList();
+        return ordered.Count == 0
+            ? "none"
+            : (ordered.Count > VersionsListed ? "older ones and " : "") + string.Join(", ", ordered.TakeLast(VersionsListed));
     }
 
     [GeneratedRegex(@"^\d+(\.\d+){1,3}")]

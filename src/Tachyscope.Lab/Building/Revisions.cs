@@ -7,7 +7,9 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Building;
 
-/// <summary>Takes projects as they were at a revision of their git repository, in folders of ours; nothing is written into the repository.</summary>
+/// <summary>
+/// Takes projects as they were at a revision of their git repository, in folders of ours; nothing is written into the repository.
+/// </summary>
 /// <remarks>
 /// The files of a commit are written by an index of our own (git read-tree and checkout-index), with the repository's filters
 /// and line ends, its submodules as far as they are there. A commit never changes, so that what was taken is kept.
@@ -36,7 +38,8 @@ public sealed class Revisions
     /// <summary>Takes a project as it was.</summary>
     /// <param name="project">Path of the project or its folder, in a work tree.</param>
     /// <param name="revision">Anything git takes for a commit, such as "v1.2", "HEAD~3" or a part of its name.</param>
-    /// <param name="study">Revision whose own folder of the project is laid over that, <see cref="Now"/> for the work tree as it is; null for none.</param>
+    /// <param name="study">Revision whose own folder of the project is laid over that, <see cref="Now"/> for the work tree as it is; null
+    /// for none.</param>
     /// <param name="cancellation">Ends it early; nothing half is left behind.</param>
     public async Task<RevisionOutcome> TakeAsync(string project, string revision, string? study, CancellationToken cancellation)
     {
@@ -59,7 +62,8 @@ public sealed class Revisions
 
             if (folder == root)
             {
-                return taken with { Path = null, Problem = $"study= would lay all of {root} over revision {revision}, since the project stands at its root; put the study in a folder of its own." };
+                return taken with { Path = null,
+                    Problem = $"study= would lay all of {root} over revision {revision}, since the project stands at its root; put the study in a folder of its own." };
             }
 
             var over = study == Now ? new RevisionOutcome(root, null, null) : await TakeTreeAsync(root, study, cancellation);
@@ -68,7 +72,8 @@ public sealed class Revisions
         }
         catch (Win32Exception)
         {
-            return new RevisionOutcome(null, null, "revisions are taken by git, which is not on this machine; install it, or name a folder with dir= instead.");
+            return new RevisionOutcome(null, null,
+                "revisions are taken by git, which is not on this machine; install it, or name a folder with dir= instead.");
         }
     }
 
@@ -120,7 +125,8 @@ public sealed class Revisions
     private static RevisionOutcome Inside(RevisionOutcome tree, string root, string full, string revision)
         => tree.Path is null ? tree
             : Path.Combine(tree.Path, Path.GetRelativePath(root, full)) is var there && Path.Exists(there) ? tree with { Path = there }
-            : tree with { Path = null, Problem = $"{Path.GetRelativePath(root, full)} is not in revision {revision}; name one that has it, or lay today's study over it with study={Now}." };
+            : tree with { Path = null,
+                Problem = $"{Path.GetRelativePath(root, full)} is not in revision {revision}; name one that has it, or lay today's study over it with study={Now}." };
 
     // Named by all it holds, so that it never changes either.
     private string LayOver(string tree, string source, string place)
@@ -186,7 +192,8 @@ public sealed class Revisions
     {
         var now = TimeProvider.System.GetUtcNow().UtcDateTime;
         Directory.SetLastWriteTimeUtc(place, now);
-        foreach (var old in new DirectoryInfo(_folder).EnumerateDirectories().OrderByDescending(folder => folder.LastWriteTimeUtc).Skip(MostKept).Where(folder => folder.LastWriteTimeUtc < now - LongestRun))
+        foreach (var old in new DirectoryInfo(_folder).EnumerateDirectories().OrderByDescending(folder => folder.LastWriteTimeUtc)
+            .Skip(MostKept).Where(folder => folder.LastWriteTimeUtc < now - LongestRun))
         {
             old.Delete(recursive: true);
         }
@@ -252,7 +259,8 @@ public sealed class Revisions
         var beside = Path.Combine(_folder, $"taking-{Guid.NewGuid():N}");
         try
         {
-            if (await CheckOutAsync(root, commit, Path.Combine(beside, "files"), Path.Combine(beside, "index"), cancellation) is { } problem)
+            if (await CheckOutAsync(root, commit, Path.Combine(beside, "files"), Path.Combine(beside, "index"),
+                cancellation) is { } problem)
             {
                 return problem;
             }
@@ -270,7 +278,8 @@ public sealed class Revisions
     {
         Directory.CreateDirectory(files);
         (string, string)[] own = [("GIT_INDEX_FILE", index)];
-        foreach (var step in (string[][])[["read-tree", commit], ["checkout-index", "--all", "--force", $"--prefix={files}{Path.DirectorySeparatorChar}"]])
+        foreach (var step in (string[][])[["read-tree", commit],
+            ["checkout-index", "--all", "--force", $"--prefix={files}{Path.DirectorySeparatorChar}"]])
         {
             if (await GitAsync(root, step, cancellation, own) is { ExitCode: not 0 } failed)
             {
@@ -281,7 +290,8 @@ public sealed class Revisions
         var tree = await GitAsync(root, ["ls-tree", "-r", "-z", commit], cancellation);
         foreach (var entry in tree.Output.Split('\0').Where(entry => entry.StartsWith(SubmoduleMode, StringComparison.Ordinal)))
         {
-            var (mode, path) = (entry[..entry.IndexOf('\t', StringComparison.Ordinal)].Split(' '), entry[(entry.IndexOf('\t', StringComparison.Ordinal) + 1)..]);
+            var (mode, path) = (entry[..entry.IndexOf('\t', StringComparison.Ordinal)]
+                .Split(' '), entry[(entry.IndexOf('\t', StringComparison.Ordinal) + 1)..]);
             var submodule = Path.Combine(root, path);
             if (!Path.Exists(Path.Combine(submodule, ".git")))
             {
@@ -299,9 +309,12 @@ public sealed class Revisions
 
     private static async Task<string> NamesAsync(string root, CancellationToken cancellation)
     {
-        var names = (await GitAsync(root, ["for-each-ref", "--sort=-committerdate", "--format=%(refname:short)", "refs/heads", "refs/tags"], cancellation)).Output
+        var names = (await GitAsync(root, ["for-each-ref", "--sort=-committerdate", "--format=%(refname:short)", "refs/heads", "refs/tags"],
+            cancellation)).Output
             .Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
-        return names.Length == 0 ? "no branches and no tags" : string.Join(", ", names.Take(NamesListed)) + (names.Length > NamesListed ? FormattableString.Invariant($" and {names.Length - NamesListed} more") : "");
+        return names.Length == 0
+            ? "no branches and no tags"
+            : string.Join(", ", names.Take(NamesListed)) + (names.Length > NamesListed ? FormattableString.Invariant($" and {names.Length - NamesListed} more") : "");
     }
 
     internal static Task<FinishedCommand> GitAsync(string folder, string[] arguments, CancellationToken cancellation,

@@ -38,14 +38,16 @@ public sealed class CompilerShelf
         await File.WriteAllTextAsync(project, Project(version), cancellation);
         await File.WriteAllTextAsync(Path.Combine(folder.Path, "Host.cs"), await SourceAsync(cancellation), cancellation);
         var built = await ShellCommand.DotnetAsync(
-            ["publish", project, "-nologo", "-tl:off", "-v:q", "-clp:NoSummary", "-c", "Release", "-o", Path.Combine(folder.Path, "making"), $"-p:ArtifactsPath={Path.Combine(folder.Path, "artifacts")}", "-p:UseArtifactsOutput=true"], cancellation);
+            ["publish", project, "-nologo", "-tl:off", "-v:q", "-clp:NoSummary", "-c", "Release", "-o", Path.Combine(folder.Path, "making"),
+                $"-p:ArtifactsPath={Path.Combine(folder.Path, "artifacts")}", "-p:UseArtifactsOutput=true"], cancellation);
         if (built.ExitCode != 0)
         {
             var served = await Registry.VersionsAsync(ShellCommand.DotnetAsync, Package, cancellation);
             var lines = built.All.Split('\n');
             var reason = Array.Find(lines, line => line.Contains("error", StringComparison.Ordinal))?.Trim() ?? built.All.Trim();
             return served.Count > 0 && !served.Contains(version)
-                ? new CompilerOutcome(null, $"there is no compiler {version}; {Package} is served in {Registry.List(served)}.", IsWrongUse: true)
+                ? new CompilerOutcome(null, $"there is no compiler {version}; {Package} is served in {Registry.List(served)}.",
+                    IsWrongUse: true)
                 : new CompilerOutcome(null, $"the compiler {version} could not be made of {Package} {version}: {reason}");
         }
 

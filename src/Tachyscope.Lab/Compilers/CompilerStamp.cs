@@ -18,7 +18,9 @@ internal static class CompilerStamp
         try
         {
             using var file = new PEReader(File.OpenRead(assembly));
-            if (!file.TryOpenAssociatedPortablePdb(assembly, path => File.Exists(path) ? File.OpenRead(path) : null, out var provider, out _))
+            if (!file.TryOpenAssociatedPortablePdb(assembly, path => File.Exists(path)
+                ? File.OpenRead(path)
+                : null, out var provider, out _))
             {
                 return null;
             }

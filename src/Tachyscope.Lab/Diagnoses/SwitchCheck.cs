@@ -5,7 +5,9 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Diagnoses;
 
-/// <summary>Looks whether the runtime switches of a target do what they say; the runtime ignores in silence what it does not know.</summary>
+/// <summary>
+/// Looks whether the runtime switches of a target do what they say; the runtime ignores in silence what it does not know.
+/// </summary>
 internal static class SwitchCheck
 {
     /// <summary>Asks a worker of its own, since looking disturbs it.</summary>
@@ -43,7 +45,8 @@ internal static class SwitchCheck
 
     // Numbers are given to the runtime in hexadecimal.
     private static bool IsSame(string asked, string seen)
-        => asked.Equals(seen, StringComparison.OrdinalIgnoreCase) || asked.TrimStart('0', 'x', 'X').Equals(seen.TrimStart('0'), StringComparison.OrdinalIgnoreCase);
+        => asked.Equals(seen, StringComparison.OrdinalIgnoreCase)
+            || asked.TrimStart('0', 'x', 'X').Equals(seen.TrimStart('0'), StringComparison.OrdinalIgnoreCase);
 
     private static string? Near(string name, IEnumerable<string> known) => known.FirstOrDefault(other => Distance(name, other) <= 2);
 
@@ -56,7 +59,8 @@ internal static class SwitchCheck
             var (corner, _) = (row[0], row[0] = i);
             for (var j = 1; j <= other.Length; j++)
             {
-                var least = Math.Min(Math.Min(row[j], row[j - 1]) + 1, corner + (char.ToUpperInvariant(one[i - 1]) == char.ToUpperInvariant(other[j - 1]) ? 0 : 1));
+                var least = Math.Min(Math.Min(row[j], row[j - 1]) + 1,
+                    corner + (char.ToUpperInvariant(one[i - 1]) == char.ToUpperInvariant(other[j - 1]) ? 0 : 1));
                 (corner, row[j]) = (row[j], least);
             }
         }

@@ -7,7 +7,9 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Experiments;
 
-/// <summary>What the workers of a run's targets said of themselves and of their studies; studies, rows and inputs are matched by name.</summary>
+/// <summary>
+/// What the workers of a run's targets said of themselves and of their studies; studies, rows and inputs are matched by name.
+/// </summary>
 /// <param name="Targets">The targets.</param>
 /// <param name="Hellos">How each introduced itself.</param>
 /// <param name="Studies">What each holds, described in full.</param>
@@ -38,8 +40,11 @@ internal sealed record MetTargets(
     /// <summary>Workers that can be busy at once: as many as there are processors, and no more than the system gives time for.</summary>
     public int AtOnce => Math.Min(Processors.Count, Around.Machine.ProcessorQuota is { } quota ? Math.Max(1, (int)quota) : int.MaxValue);
 
-    /// <summary>Every study that a target has: as the first that has it describes it, with the rows and inputs that only others have behind its own.</summary>
-    public IReadOnlyList<StudyDescription> All => [.. Studies.SelectMany(held => held).GroupBy(study => study.Name).Select(same => same.Aggregate(Joined))];
+    /// <summary>
+    /// Every study that a target has: as the first that has it describes it, with the rows and inputs that only others have behind its own.
+    /// </summary>
+    public IReadOnlyList<StudyDescription> All
+        => [.. Studies.SelectMany(held => held).GroupBy(study => study.Name).Select(same => same.Aggregate(Joined))];
 
     /// <summary>The targets as the run keeps them; none when there is but one, without a name.</summary>
     public IReadOnlyList<TargetDescription> Descriptions
@@ -87,7 +92,8 @@ internal sealed record MetTargets(
         var (rows, inputs) = (one.Variants.Select(row => row.Name).ToHashSet(), one.Inputs.Select(input => input.Label).ToHashSet());
         return one with
         {
-            Variants = [.. one.Variants, .. other.Variants.Where(row => !rows.Contains(row.Name)).Select(row => row with { IsBaseline = false })],
+            Variants = [.. one.Variants, .. other.Variants.Where(row => !rows.Contains(row.Name))
+                .Select(row => row with { IsBaseline = false })],
             Inputs = [.. one.Inputs, .. other.Inputs.Where(input => !inputs.Contains(input.Label))],
         };
     }

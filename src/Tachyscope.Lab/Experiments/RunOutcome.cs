@@ -8,7 +8,9 @@ public sealed record RunOutcome
     /// <summary>What was measured; null when nothing was.</summary>
     public Run? Run { get; init; }
 
-    /// <summary>Studies that were left aside because not every target has them, one sentence for each target; empty when there are none.</summary>
+    /// <summary>
+    /// Studies that were left aside because not every target has them, one sentence for each target; empty when there are none.
+    /// </summary>
     public IReadOnlyList<string> Aside { get; init; } = [];
 
     /// <summary>Why nothing was measured, all reasons together, each with its way out.</summary>

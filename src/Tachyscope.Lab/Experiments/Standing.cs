@@ -9,6 +9,9 @@ public sealed record Standing
     /// <summary>Sittings after which they will probably be; null when that cannot be told.</summary>
     public int? SittingsNeeded { get; init; }
 
+    /// <summary>Sittings that are worth their time where nobody set one; null for the usual number.</summary>
+    public int? SittingsWorth { get; init; }
+
     /// <summary>Cells known well enough for the question asked, as variant and input; they get fewer rounds.</summary>
     public IReadOnlyCollection<(int Variant, int Input)> Decided { get; init; } = [];
 }

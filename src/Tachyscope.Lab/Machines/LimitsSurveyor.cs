@@ -19,7 +19,9 @@ public static class LimitsSurveyor
 
     private static double s_sink;
 
-    /// <summary>Measures for about two seconds; the best of many short readings counts, since nothing makes a processor faster than it is.</summary>
+    /// <summary>
+    /// Measures for about two seconds; the best of many short readings counts, since nothing makes a processor faster than it is.
+    /// </summary>
     /// <param name="caches">Caches of the processor, as the survey found them.</param>
     /// <param name="now">The time, for the record.</param>
     public static MachineLimits Take(IReadOnlyList<CacheLevel> caches, DateTimeOffset now)
@@ -36,7 +38,8 @@ public static class LimitsSurveyor
             [
                 // Half of a cache, since something else always lies there too.
                 .. data.Select(cache => new MemoryLimit(
-                    string.Create(CultureInfo.InvariantCulture, $"L{cache.Level}"), cache.SizeBytes, BytesPerSecond(Math.Min(cache.SizeBytes / 2, MostCacheBytes)))),
+                    string.Create(CultureInfo.InvariantCulture, $"L{cache.Level}"), cache.SizeBytes,
+                        BytesPerSecond(Math.Min(cache.SizeBytes / 2, MostCacheBytes)))),
                 new MemoryLimit("memory", null, BytesPerSecond(memory)),
             ],
             OperationsPerSecond = OperationsPerSecond(),

@@ -20,13 +20,16 @@ public sealed class ProcessorChoice
         _root = root;
     }
 
-    /// <summary>Those of the processors allowed that are of the strongest kind and belong to one memory node: the one with most of them.</summary>
+    /// <summary>
+    /// Those of the processors allowed that are of the strongest kind and belong to one memory node: the one with most of them.
+    /// </summary>
     /// <param name="allowed">Processors that may be used; empty where the system does not tell.</param>
     public IReadOnlyList<int> Alike(IReadOnlyList<int> allowed)
     {
         ArgumentNullException.ThrowIfNull(allowed);
         var kind = OfStrongestKind(allowed);
-        var node = Nodes().Select(processors => kind.Where(processors.Contains).ToList()).OrderByDescending(own => own.Count).FirstOrDefault() ?? [];
+        var node = Nodes().Select(processors => kind.Where(processors.Contains).ToList()).OrderByDescending(own => own.Count)
+            .FirstOrDefault() ?? [];
         return node.Count > 0 ? node : kind;
     }
 
@@ -49,7 +52,8 @@ public sealed class ProcessorChoice
 
         foreach (var file in (string[])["cpu_capacity", "cpufreq/cpuinfo_max_freq"])
         {
-            var strengths = allowed.Select(processor => (Processor: processor, Strength: Number($"sys/devices/system/cpu/cpu{processor}/{file}"))).ToList();
+            var strengths = allowed.Select(processor => (Processor: processor,
+                Strength: Number($"sys/devices/system/cpu/cpu{processor}/{file}"))).ToList();
             if (strengths.Count > 0 && strengths.TrueForAll(known => known.Strength is not null))
             {
                 var most = strengths.Max(known => known.Strength!.Value);
@@ -73,7 +77,8 @@ public sealed class ProcessorChoice
     {
         foreach (var line in (Read("proc/self/cgroup") ?? "0::/").Split('\n'))
         {
-            if (line.Split(':', 3) is not [_, var controllers, var path] || (controllers.Length > 0 && !controllers.Split(',').Contains("cpu")))
+            if (line.Split(':', 3) is not [_, var controllers, var path]
+                || (controllers.Length > 0 && !controllers.Split(',').Contains("cpu")))
             {
                 continue;
             }
@@ -107,7 +112,8 @@ public sealed class ProcessorChoice
         foreach (var part in list.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
         {
             var ends = part.Split('-');
-            if (int.TryParse(ends[0], CultureInfo.InvariantCulture, out var first) && int.TryParse(ends[^1], CultureInfo.InvariantCulture, out var last))
+            if (int.TryParse(ends[0], CultureInfo.InvariantCulture, out var first)
+                && int.TryParse(ends[^1], CultureInfo.InvariantCulture, out var last))
             {
                 for (var processor = first; processor <= last; processor++)
                 {

@@ -57,7 +57,8 @@ public static class Surveyor
 
     // Wider ones are left alone by the runtime on some processors that have them.
     private static int? VectorBits()
-        => SystemFile.TryRead("/proc/cpuinfo")?.Split('\n').FirstOrDefault(line => line.StartsWith("flags", StringComparison.Ordinal)) is not { } flags ? null
+        => SystemFile.TryRead("/proc/cpuinfo")?.Split('\n')
+            .FirstOrDefault(line => line.StartsWith("flags", StringComparison.Ordinal)) is not { } flags ? null
             : flags.Split(' ').Contains("avx2") ? 256
             : 128;
 
@@ -93,7 +94,8 @@ public static class Surveyor
 
     private static string OperatingSystemName()
     {
-        var line = SystemFile.TryRead("/etc/os-release")?.Split('\n').FirstOrDefault(line => line.StartsWith("PRETTY_NAME=", StringComparison.Ordinal));
+        var line = SystemFile.TryRead("/etc/os-release")?.Split('\n')
+            .FirstOrDefault(line => line.StartsWith("PRETTY_NAME=", StringComparison.Ordinal));
         return line?["PRETTY_NAME=".Length..].Trim('"') ?? RuntimeInformation.OSDescription;
     }
 
@@ -115,7 +117,8 @@ public static class Surveyor
                 && SystemFile.TryRead($"{Root}/index{index}/type") is { } type
                 && SystemFile.TryRead($"{Root}/index{index}/size") is { } size)
             {
-                caches.Add(new CacheLevel { Level = int.Parse(level, CultureInfo.InvariantCulture), Holds = type, SizeBytes = Bytes(size) });
+                caches.Add(new CacheLevel { Level = int.Parse(level, CultureInfo.InvariantCulture), Holds = type,
+                    SizeBytes = Bytes(size) });
             }
         }
 

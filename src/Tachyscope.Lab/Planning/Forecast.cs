@@ -5,7 +5,8 @@ using Tachyscope.Runs;
 namespace Tachyscope.Lab.Planning;
 
 /// <summary>How far a run is and how long it will still take, by what was seen so far.</summary>
-internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan plan, int processors, int targets, TimeProvider clock, long started)
+internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan plan, int processors, int targets, TimeProvider clock,
+    long started)
 {
     // What a study usually takes, in seconds: right only as long as nothing was seen of this run.
     private const double CheckSeconds = 0.3;
@@ -28,7 +29,9 @@ internal sealed class Forecast(IReadOnlyList<StudyDescription> studies, RunPlan 
 
     /// <summary>The part of the time left that a study may take, in proportion to what it usually takes.</summary>
     public double? SecondsFor(StudyDescription study)
-        => SecondsAllowed is { } left ? Math.Max(0, left) * Usual(study, plan, processors, targets) / Math.Max(1e-3, _usualInAll - _usualDone) : null;
+        => SecondsAllowed is { } left
+            ? Math.Max(0, left) * Usual(study, plan, processors, targets) / Math.Max(1e-3, _usualInAll - _usualDone)
+            : null;
 
     public void Done(StudyDescription study)
     {

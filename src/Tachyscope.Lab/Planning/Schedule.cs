@@ -11,6 +11,9 @@ public sealed class Schedule
     /// <summary>Sittings when no time is given: docs/method.md, "The experiment".</summary>
     public const int DefaultSittings = 6;
 
+    /// <summary>The most there are where that many leave contrasts wide.</summary>
+    public const int MostWhereWide = 2 * DefaultSittings;
+
     /// <summary>The same where speeds of one code are to be told apart: a heap of a third of them is found nearly always.</summary>
     public const int SittingsForSpeeds = 14;
 
@@ -56,7 +59,25 @@ public sealed class Schedule
     public int Sittings => _withinSeconds is not null || _seeksPrecision ? RunPlan.MostSittings : SittingsWithoutLimit;
 
     /// <summary>Sittings where neither time nor a precision decides.</summary>
-    public int SittingsWithoutLimit { get; }
+    public int SittingsWithoutLimit { get; private set; }
+
+    /// <summary>Plans more sittings than usual, up to twice as many, once the usual number was held and left contrasts wide.</summary>
+    /// <remarks>
+    /// Nothing changes where a time, a precision or the search for speeds decides. Looking once, after a number that is fixed, costs an
+    /// interval little of its level (Stein, "A two-sample test for a linear hypothesis whose power is independent of the variance", 1945):
+    /// docs/method.md, "Schedule".
+    /// </remarks>
+    /// <param name="held">Sittings held so far.</param>
+    /// <param name="worth">Sittings worth their time by what was found so far; null for the usual number.</param>
+    /// <param name="atOnce">Sittings that are held in a set, none of which is left half empty.</param>
+    public void Reconsider(int held, int? worth, int atOnce)
+    {
+        if (held == DefaultSittings && Sittings == DefaultSittings && worth is { } wanted)
+        {
+            var more = Math.Clamp(wanted, DefaultSittings, MostWhereWide) - DefaultSittings;
+            SittingsWithoutLimit = DefaultSittings + ((more + atOnce - 1) / atOnce * atOnce);
+        }
+    }
 
     /// <summary>The same before there is a schedule.</summary>
     /// <param name="seeksSpeeds">Whether speeds of one code are to be told apart.</param>
@@ -123,7 +144,8 @@ public sealed class Schedule
     public bool HasRoom(int held, double elapsedSeconds, double leastReadingSeconds)
         => held == 0 || _withinSeconds is not { } within || elapsedSeconds + leastReadingSeconds <= within;
 
-    private static int FewestByDefault(double roundSeconds) => Math.Clamp((int)(LongestDefaultReadingSeconds / roundSeconds), 1, FewestRounds);
+    private static int FewestByDefault(double roundSeconds)
+        => Math.Clamp((int)(LongestDefaultReadingSeconds / roundSeconds), 1, FewestRounds);
 
     private int ByDefault(double roundSeconds)
         => Math.Clamp((int)(DefaultReadingSeconds * _targets / roundSeconds), FewestByDefault(roundSeconds), MostDefaultRounds);

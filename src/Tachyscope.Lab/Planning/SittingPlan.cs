@@ -66,7 +66,8 @@ public sealed class SittingPlan
 
     /// <summary>Index of a worker's metronome.</summary>
     /// <param name="worker">The worker.</param>
-    public int Metronome(int worker) => Indices(Cells).First(index => Cells[index].Kind == CellKind.Metronome && Cells[index].Worker == worker);
+    public int Metronome(int worker)
+        => Indices(Cells).First(index => Cells[index].Kind == CellKind.Metronome && Cells[index].Worker == worker);
 
     /// <summary>Plans a sitting of a study.</summary>
     /// <param name="study">The study.</param>
@@ -79,7 +80,8 @@ public sealed class SittingPlan
         var operations = Enumerable.Range(0, wish.Targets).SelectMany(target => Operations(study, wish, target)).ToList();
         if (wish.IsOverlappedRead)
         {
-            operations.AddRange(operations.Where(CanOverlap).Select(cell => cell with { Loop = cell.Loop with { Order = CallOrder.Overlapped } }).ToList());
+            operations.AddRange(operations.Where(CanOverlap)
+                .Select(cell => cell with { Loop = cell.Loop with { Order = CallOrder.Overlapped } }).ToList());
         }
 
         if (wish.IsCalledRead)
@@ -166,7 +168,8 @@ public sealed class SittingPlan
             for (var variant = 0; variant < study.Variants.Count; variant++)
             {
                 // What is prepared whatever the input costs the same on a mix of them.
-                if (wish.Excluded.Contains((variant, input, target)) || (study.Inputs[input].IsMix && study.Variants[variant].Part == VariantPart.Prepare))
+                if (wish.Excluded.Contains((variant, input, target))
+                    || (study.Inputs[input].IsMix && study.Variants[variant].Part == VariantPart.Prepare))
                 {
                     continue;
                 }

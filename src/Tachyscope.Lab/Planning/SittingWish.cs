@@ -14,7 +14,9 @@ public sealed record SittingWish
     /// <summary>Targets, each of which has the cells in a worker of its own; 1 by default.</summary>
     public int Targets { get; init; } = 1;
 
-    /// <summary>The loop a row is measured in on a target, given the target and the row; that of the study's description by default.</summary>
+    /// <summary>
+    /// The loop a row is measured in on a target, given the target and the row; that of the study's description by default.
+    /// </summary>
     public Func<int, int, LoopShape>? LoopOn { get; init; }
 
     /// <summary>The run's guest that a row lives in, given the row; null for rows of the study's own, which all are by default.</summary>

@@ -16,7 +16,8 @@ internal static class ShellCommand
     /// <param name="cancellation">Ends it, and all it started.</param>
     public static Task<FinishedCommand> DotnetInAsync(
         string? folder, string[] arguments, (string Name, string Value)[] variables, CancellationToken cancellation)
-        => RunAsync(DotnetHost.Path, folder, arguments, [("DOTNET_NOLOGO", "1"), ("DOTNET_CLI_UI_LANGUAGE", "en"), .. variables], cancellation);
+        => RunAsync(DotnetHost.Path, folder, arguments, [("DOTNET_NOLOGO", "1"), ("DOTNET_CLI_UI_LANGUAGE", "en"), .. variables],
+            cancellation);
 
     /// <param name="command">Name or path of the command.</param>
     /// <param name="folder">Folder it works in; null for the caller's.</param>

@@ -72,6 +72,9 @@ internal sealed class Comparison(
         => _setsDone == 0 ? null
             : Math.Max(0, (_setsSeconds / _heldInSets * (Planned - _heldInSets)) - (Elapsed - _setsSeconds));
 
+    /// <summary>Sittings planned beyond the usual, since those left contrasts wide.</summary>
+    public int SittingsMore => Schedule.SittingsWithoutLimit - Schedule.UsualSittings(plan.AreSpeedsSought);
+
     private int Planned => plan.PrecisionShare is null || Standing.SittingsNeeded is not { } needed
         ? Schedule.SittingsWithoutLimit
         : Math.Clamp(needed, Math.Max(_held + 1, Schedule.DefaultSittings), Schedule.Sittings);
@@ -92,8 +95,10 @@ internal sealed class Comparison(
     {
         while (ledger.IsAnyCellLeft && !patience.HasRunOut)
         {
+            var atOnce = AtOnce(study, met.AtOnce, Seats.Count);
+            Schedule.Reconsider(_held, Standing.SittingsWorth, atOnce);
             var cost = _sets == 0 ? null : new SetCost(_readySeconds / _sets, _leastReadingSeconds * ReadPerSet);
-            var size = Schedule.NextSet(_held, Elapsed, cost, AtOnce(study, met.AtOnce, Seats.Count), Standing.IsPreciseEnough);
+            var size = Schedule.NextSet(_held, Elapsed, cost, atOnce, Standing.IsPreciseEnough);
             if (size == 0)
             {
                 return;
@@ -164,7 +169,8 @@ internal sealed class Comparison(
                 if (Schedule.HasRoom(_held, Elapsed, Schedule.LeastRounds(sitting.RoundSeconds) * sitting.RoundSeconds))
                 {
                     var apart = plan.IsApart ? size : 0;
-                    await ReadAsync(sitting, ((size - index) * (plan.IsCollectionCompared ? 2 : 1)) - 1 + apart, ApartSeconds() * apart, size, cancellation);
+                    await ReadAsync(sitting, ((size - index) * (plan.IsCollectionCompared ? 2 : 1)) - 1 + apart, ApartSeconds() * apart,
+                        size, cancellation);
                     if (plan.IsCollectionCompared)
                     {
                         sitting.HoldCollections();
@@ -185,7 +191,8 @@ internal sealed class Comparison(
             }
         }
 
-        for (var index = 0; plan.IsApart && index < size && !IsPrecisionReached && Schedule.HasRoom(_held, Elapsed, ApartSeconds()); index++)
+        for (var index = 0; plan.IsApart && index < size && !IsPrecisionReached
+            && Schedule.HasRoom(_held, Elapsed, ApartSeconds()); index++)
         {
             await HoldApartAsync(size - 1 - index, size, cancellation);
         }
@@ -241,7 +248,8 @@ internal sealed class Comparison(
                 SetSeconds = _readySeconds / _sets,
                 SetSize = size * ReadPerSet,
             };
-            await sitting.ReadAsync(Schedule.LeastRounds(round), Schedule.MostRounds(round), Schedule.ReadingSeconds(outlook, round), cancellation);
+            await sitting.ReadAsync(Schedule.LeastRounds(round), Schedule.MostRounds(round), Schedule.ReadingSeconds(outlook, round),
+                cancellation);
             // Once for the study: the compiler decides alike in all, or each hears it itself where that is doubted.
             if (_held == 0 && !sitting.Label.IsApart)
             {

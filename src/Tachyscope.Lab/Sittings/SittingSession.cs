@@ -76,7 +76,9 @@ internal sealed class SittingSession(
         RoundSeconds = EstimatedRoundSeconds();
     }
 
-    /// <summary>Takes the first rounds, which tell how long one takes with all that lies outside its readings, such as making inputs.</summary>
+    /// <summary>
+    /// Takes the first rounds, which tell how long one takes with all that lies outside its readings, such as making inputs.
+    /// </summary>
     public async Task TryRoundsAsync(CancellationToken cancellation)
     {
         var shortest = double.PositiveInfinity;

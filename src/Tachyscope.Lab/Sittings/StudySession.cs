@@ -26,7 +26,7 @@ internal sealed class StudySession(
     private readonly StudySeats _seats = new(study, met);
     private readonly GuestInputs _inputs = new(study);
     private readonly double _start = record.Elapsed;
-    private Comparison? _comparison;
+    private readonly List<Comparison> _comparisons = [];
     private double _comparisonSeconds;
 
     private double Elapsed => record.Elapsed - _start;
@@ -52,7 +52,7 @@ internal sealed class StudySession(
         for (var repeat = 1; repeat <= plan.Repeats; repeat++)
         {
             var comparison = NewComparison(repeat, (forSittings - Elapsed) / (plan.Repeats - repeat + 1), ahead);
-            _comparison = comparison;
+            _comparisons.Add(comparison);
             await comparison.RunAsync(cancellation);
             _comparisonSeconds = comparison.Elapsed;
             Note(comparison, allowed);
@@ -74,7 +74,8 @@ internal sealed class StudySession(
             Repeat = repeat,
             Schedule = new Schedule(allowedSeconds, plan.PrecisionShare is not null, study.Variants.Count * study.Inputs.Count * Comparison
                 .ReadingsOf(plan), _seats.Count, plan.AreSpeedsSought),
-            Report = (stage, sitting) => Report(stage, sitting, _comparison?.SecondsLeft + ((plan.Repeats - repeat) * _comparisonSeconds)),
+            Report = (stage, sitting)
+                => Report(stage, sitting, _comparisons.LastOrDefault()?.SecondsLeft + ((plan.Repeats - repeat) * _comparisonSeconds)),
             Glimpsed = around.SittingDone is null ? null : sitting =>
             {
                 var soFar = _ledger.Snapshot();
@@ -200,7 +201,8 @@ internal sealed class StudySession(
             Stage = stage,
             Sitting = sitting,
             SittingsPlanned = plan.PrecisionShare is null && plan.WithinSeconds is null
-                ? Schedule.UsualSittings(plan.AreSpeedsSought) * plan.Repeats * Comparison.ReadingsOf(plan)
+                ? ((Schedule.UsualSittings(plan.AreSpeedsSought) * plan.Repeats) + _comparisons.Sum(comparison => comparison.SittingsMore))
+                    * Comparison.ReadingsOf(plan)
                 : 0,
             ShareDone = forecast.ShareDone(left),
             TimeLeft = left,

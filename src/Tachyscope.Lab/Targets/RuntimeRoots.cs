@@ -39,7 +39,8 @@ public sealed partial class RuntimeRoots
     {
         get
         {
-            var system = OperatingSystem.IsWindows() ? "win" : OperatingSystem.IsMacOS() ? "osx" : RuntimeInformation.RuntimeIdentifier.Contains("musl", StringComparison.Ordinal) ? "linux-musl" : "linux";
+            var system = OperatingSystem.IsWindows() ? "win" : OperatingSystem.IsMacOS() ? "osx"
+                : RuntimeInformation.RuntimeIdentifier.Contains("musl", StringComparison.Ordinal) ? "linux-musl" : "linux";
             return $"{system}-{RuntimeInformation.ProcessArchitecture.ToString().ToLowerInvariant()}";
         }
     }
@@ -64,12 +65,15 @@ public sealed partial class RuntimeRoots
         var served = await Registry.VersionsAsync(_dotnet, Pack, cancellation);
         if (served.Count == 0)
         {
-            return new RuntimeOutcome(null, $"the runtime {wish} is neither installed nor kept in {_folder}, and no registry that could be asked serves {Pack}; installed are {Registry.List(installed)}.");
+            return new RuntimeOutcome(null,
+                $"the runtime {wish} is neither installed nor kept in {_folder}, and no registry that could be asked serves {Pack}; installed are {Registry.List(installed)}.");
         }
 
         return Newest(served, wish) is { } version
             ? await FetchAsync(version, cancellation)
-            : new RuntimeOutcome(null, $"there is no runtime {wish}; installed are {Registry.List(installed)}, and the registry serves {Registry.List(served)}.", IsWrongUse: true);
+            : new RuntimeOutcome(null,
+                $"there is no runtime {wish}; installed are {Registry.List(installed)}, and the registry serves {Registry.List(served)}.",
+                IsWrongUse: true);
     }
 
     private async Task<RuntimeOutcome> FetchAsync(string version, CancellationToken cancellation)
@@ -109,7 +113,8 @@ public sealed partial class RuntimeRoots
     private void LayOut(string pack, string version, string beside)
     {
         Directory.CreateDirectory(beside);
-        foreach (var file in Directory.EnumerateFiles(Path.Combine(pack, "native")).Concat(Directory.EnumerateDirectories(Path.Combine(pack, "lib")).SelectMany(Directory.EnumerateFiles)))
+        foreach (var file in Directory.EnumerateFiles(Path.Combine(pack, "native"))
+            .Concat(Directory.EnumerateDirectories(Path.Combine(pack, "lib")).SelectMany(Directory.EnumerateFiles)))
         {
             File.Copy(file, Path.Combine(beside, Path.GetFileName(file)));
         }
@@ -161,7 +166,8 @@ public sealed partial class RuntimeRoots
 
     private static string? Newest(IReadOnlyList<string> versions, string wish)
         => wish.StartsWith("net", StringComparison.Ordinal)
-            ? versions.Where(version => Released().IsMatch(version) && version.StartsWith($"{wish[3..]}.", StringComparison.Ordinal)).MaxBy(System.Version.Parse)
+            ? versions.Where(version => Released().IsMatch(version) && version.StartsWith($"{wish[3..]}.", StringComparison.Ordinal))
+                .MaxBy(System.Version.Parse)
             : versions.FirstOrDefault(version => version == wish);
 
     [GeneratedRegex(@"^Microsoft\.NETCore\.App (\S+) ", RegexOptions.Multiline)]

@@ -15,7 +15,9 @@ public sealed record Target
     /// <summary>Whether it is compiled ahead of time into a program of its own.</summary>
     public bool IsAheadOfTime { get; init; }
 
-    /// <summary>Instruction set to compile ahead of time for, such as "x86-64-v3"; null for what this machine's just-in-time compiler would use.</summary>
+    /// <summary>
+    /// Instruction set to compile ahead of time for, such as "x86-64-v3"; null for what this machine's just-in-time compiler would use.
+    /// </summary>
     public string? Instructions { get; init; }
 
     /// <summary>Whether its assemblies carry code compiled ahead beside what the runtime compiles.</summary>
@@ -48,7 +50,10 @@ public sealed record Target
     /// <summary>Revision of the project's git repository; null for the work tree as it is.</summary>
     public string? Revision { get; init; }
 
-    /// <summary>Revision whose study project is laid over <see cref="Revision"/>, "now" for the work tree as it is; null for the study of the revision itself.</summary>
+    /// <summary>
+    /// Revision whose study project is laid over <see cref="Revision"/>, "now" for the work tree as it is; null for the study of the
+    /// revision itself.
+    /// </summary>
     public string? Study { get; init; }
 
     /// <summary>Folder to take the project from; null for its own.</summary>

@@ -8,11 +8,13 @@ public static class TargetFile
     /// <summary>Name of the file.</summary>
     public const string Name = "tachyscope.json";
 
-    private static readonly JsonSerializerOptions Options = new() { PropertyNamingPolicy = JsonNamingPolicy.CamelCase, ReadCommentHandling = JsonCommentHandling.Skip, AllowTrailingCommas = true };
+    private static readonly JsonSerializerOptions Options = new() { PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        ReadCommentHandling = JsonCommentHandling.Skip, AllowTrailingCommas = true };
 
     /// <summary>The recipes it names; none when there is no such file.</summary>
     /// <param name="folder">Folder of the project.</param>
-    /// <exception cref="InvalidDataException">The file does not say what it should; the message says where, and what it should be.</exception>
+    /// <exception cref="InvalidDataException">The file does not say what it should; the message says where, and what it should
+    /// be.</exception>
     public static IReadOnlyDictionary<string, string> Read(string folder)
     {
         var path = Path.Combine(folder, Name);

@@ -17,18 +17,34 @@ public static partial class TargetParser
 
     private static readonly TargetPart[] Parts =
     [
-        new("runtime", "runtime=net8.0", ["net8.0", "net9.0", "net10.0"], (target, _, value) => IsRuntime(value) ? target with { Runtime = value } : null),
-        new("framework", "framework=net8.0", ["net8.0", "net9.0", "net10.0"], (target, _, value) => RuntimeLine().IsMatch(value) ? target with { Framework = value } : null),
+        new("runtime", "runtime=net8.0", ["net8.0", "net9.0", "net10.0"], (target, _, value) => IsRuntime(value)
+            ? target with { Runtime = value }
+            : null),
+        new("framework", "framework=net8.0", ["net8.0", "net9.0", "net10.0"], (target, _, value) => RuntimeLine().IsMatch(value)
+            ? target with { Framework = value }
+            : null),
         new("aot", "aot", [], (target, _, _) => target with { IsAheadOfTime = true }),
         new("instructions", "instructions=x86-64-v3", Instructions, (target, _, value) => target with { Instructions = value }),
         new("ready-to-run", "ready-to-run", [], (target, _, _) => target with { IsReadyToRun = true }),
         new("trimmed", "trimmed", [], (target, _, _) => target with { IsTrimmed = true }),
-        new("switch:", "switch:TieredPGO=0", [], (target, name, value) => target with { Switches = With(target.Switches, name.StartsWith("DOTNET_", StringComparison.Ordinal) ? name[7..] : name, value) }),
+        new("switch:", "switch:TieredPGO=0", [],
+            (target, name, value)
+                => target with { Switches = With(target.Switches, name.StartsWith("DOTNET_", StringComparison.Ordinal)
+                    ? name[7..]
+                    : name, value) }),
         new("lang", "lang=13", [], (target, _, value) => LanguageVersion().IsMatch(value) ? target with { Language = value } : null),
-        new("compiler", "compiler=4.14.0", [], (target, _, value) => ExactVersion().IsMatch(value) ? target with { Compiler = value } : null),
-        new("optimize", "optimize=off", ["on", "off"], (target, _, value) => value is "on" or "off" ? target with { IsOptimized = value == "on" } : null),
-        new("define", "define=SYMBOL", [], (target, _, value) => Symbol().IsMatch(value) ? target with { Defines = [.. target.Defines, value] } : null),
-        new("property:", "property:NAME=VALUE", [], (target, name, value) => Symbol().IsMatch(name) ? target with { Properties = With(target.Properties, name, value) } : null),
+        new("compiler", "compiler=4.14.0", [], (target, _, value) => ExactVersion().IsMatch(value)
+            ? target with { Compiler = value }
+            : null),
+        new("optimize", "optimize=off", ["on", "off"], (target, _, value) => value is "on" or "off"
+            ? target with { IsOptimized = value == "on" }
+            : null),
+        new("define", "define=SYMBOL", [], (target, _, value) => Symbol().IsMatch(value)
+            ? target with { Defines = [.. target.Defines, value] }
+            : null),
+        new("property:", "property:NAME=VALUE", [], (target, name, value) => Symbol().IsMatch(name)
+            ? target with { Properties = With(target.Properties, name, value) }
+            : null),
         new("package:", "package:NAME=VERSION", [], (target, name, value) => target with { Packages = With(target.Packages, name, value) }),
         new("rev", "rev=REVISION", [], (target, _, value) => target with { Revision = value }),
         new("study", "study=now", [Revisions.Now], (target, _, value) => target with { Study = value }),
@@ -73,7 +89,9 @@ public static partial class TargetParser
     public static bool IsRecipe(string word)
     {
         ArgumentNullException.ThrowIfNull(word);
-        return word.Contains('=', StringComparison.Ordinal) || Pieces(word, ',').SelectMany(part => Pieces(part, '|')).All(part => IsRuntime(part) || Array.Exists(Parts, known => known.IsFlag && known.Key == part));
+        return word.Contains('=', StringComparison.Ordinal)
+            || Pieces(word, ',').SelectMany(part => Pieces(part, '|'))
+                .All(part => IsRuntime(part) || Array.Exists(Parts, known => known.IsFlag && known.Key == part));
     }
 
     /// <summary>What may follow a recipe that is still being written.</summary>
@@ -87,12 +105,15 @@ public static partial class TargetParser
         var (before, last) = (recipe[..begin], recipe[begin..]);
         var value = last.IndexOf('=', StringComparison.Ordinal);
         var offered = value >= 0
-            ? Parts.Where(part => part.Key == last[..value]).SelectMany(part => part.Values).Select(known => $"{last[..(value + 1)]}{known}")
-            : Parts.Select(part => part.IsFlag || part.IsNaming ? part.Key : $"{part.Key}=").Concat(before.Length == 0 ? Parts[0].Values.Concat(named.Keys) : []);
+            ? Parts.Where(part => part.Key == last[..value]).SelectMany(part => part.Values)
+                .Select(known => $"{last[..(value + 1)]}{known}")
+            : Parts.Select(part => part.IsFlag || part.IsNaming ? part.Key : $"{part.Key}=")
+                .Concat(before.Length == 0 ? Parts[0].Values.Concat(named.Keys) : []);
         return [.. offered.Where(word => word.StartsWith(last, StringComparison.OrdinalIgnoreCase)).Select(word => before + word)];
     }
 
-    private static Target Read(string? label, string recipe, IReadOnlyList<string> parts, IReadOnlyDictionary<string, string> named, List<string> mistakes)
+    private static Target Read(string? label, string recipe, IReadOnlyList<string> parts, IReadOnlyDictionary<string, string> named,
+        List<string> mistakes)
     {
         var written = string.Join(',', parts);
         var target = new Target { Name = label is not null && written == recipe ? label : written };
@@ -155,7 +176,8 @@ public static partial class TargetParser
     }
 
     private static bool IsOfCompiler(string name)
-        => name.StartsWith("Tiered", StringComparison.OrdinalIgnoreCase) || name.StartsWith("TC_", StringComparison.OrdinalIgnoreCase) || name.StartsWith("Jit", StringComparison.OrdinalIgnoreCase);
+        => name.StartsWith("Tiered", StringComparison.OrdinalIgnoreCase) || name.StartsWith("TC_", StringComparison.OrdinalIgnoreCase)
+            || name.StartsWith("Jit", StringComparison.OrdinalIgnoreCase);
 
     private static (TargetPart? Kind, string Name, string? Value) Split(string part)
     {
@@ -180,8 +202,10 @@ public static partial class TargetParser
             var alternatives = Pieces(part, '|').ToList();
             var equals = alternatives[0].IndexOf('=', StringComparison.Ordinal);
             var key = equals < 0 ? "" : alternatives[0][..(equals + 1)];
-            List<string> written = [alternatives[0], .. alternatives.Skip(1).Select(other => other.Contains('=', StringComparison.Ordinal) ? other : key + other)];
-            combinations = [.. from combination in combinations from alternative in written select (List<string>)[.. combination, alternative]];
+            List<string> written = [alternatives[0], .. alternatives.Skip(1)
+                .Select(other => other.Contains('=', StringComparison.Ordinal) ? other : key + other)];
+            combinations = [.. from combination in combinations from alternative in written select (List<string>)[.. combination,
+                alternative]];
         }
 
         return combinations;
@@ -209,7 +233,10 @@ public static partial class TargetParser
     private static string Meant(string part)
     {
         var key = part.Split('=', ':')[0];
-        return Parts.Select(known => known.Key.TrimEnd(':')).FirstOrDefault(known => key.Length > 2 && (known.StartsWith(key, StringComparison.OrdinalIgnoreCase) || key.StartsWith(known, StringComparison.OrdinalIgnoreCase))) is { } near
+        return Parts.Select(known => known.Key.TrimEnd(':'))
+            .FirstOrDefault(known => key.Length > 2
+                && (known.StartsWith(key, StringComparison.OrdinalIgnoreCase)
+                    || key.StartsWith(known, StringComparison.OrdinalIgnoreCase))) is { } near
             ? $" (is {near} meant?)"
             : "";
     }

@@ -26,7 +26,8 @@ internal static class DialSentences
         if (dial.BestEverywhere.Count == 0)
         {
             var best = Wording.Some(
-                dial.Inputs.Select(on => $"{Wording.Settings(on.Best.Settings)} on {Wording.Quoted(on.Input.Label)}"), StudyWords.PlacesListed);
+                dial.Inputs.Select(on => $"{Wording.Settings(on.Best.Settings)} on {Wording.Quoted(on.Input.Label)}"),
+                    StudyWords.PlacesListed);
             return $"the best setting of {Wording.Quoted(dial.Variant)} moves with the input by the estimates: {best}{cost}";
         }
 

@@ -35,7 +35,8 @@ internal static class LimitSentences
             var (input, most) = limits.MaxBy(found => found.Limit.ShareUsed);
             var used = $"{AnswerReporter.ShareText(most)} of {LimitText.Amount(most.Quantity, most.Allowed)}";
             yield return Sentence.Of(
-                Question.Limit, $"every limit is kept; {words.Name(most.Row)} uses most of its own, at most {used}{words.On(input)}", most.Used);
+                Question.Limit, $"every limit is kept; {words.Name(most.Row)} uses most of its own, at most {used}{words.On(input)}",
+                    most.Used);
         }
     }
 

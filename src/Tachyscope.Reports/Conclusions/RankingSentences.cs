@@ -59,7 +59,9 @@ internal static class RankingSentences
         }
 
         // What is slower than something need not be shown to be slower than one of these.
-        var rest = others == 0 ? "" : Wording.Invariant($"; {others} {(others == 1 ? "other is" : "others are each")} slower than another variant");
+        var rest = others == 0
+            ? ""
+            : Wording.Invariant($"; {others} {(others == 1 ? "other is" : "others are each")} slower than another variant");
         return $"{words.Names(leaders)} are not told apart{on}{rest}";
     }
 

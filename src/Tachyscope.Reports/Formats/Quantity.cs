@@ -16,7 +16,8 @@ public static class Quantity
     private const double MostBytesExactly = 1_000_000;
 
     private static readonly (double Size, string Name)[] TimeUnits = [(1e9, "s"), (1e6, "ms"), (1e3, "µs"), (1, "ns")];
-    private static readonly (double Size, string Name)[] SpanUnits = [(86_400, "days"), (3_600, "h"), (60, "min"), (1, "s"), (1e-3, "ms"), (1e-6, "µs")];
+    private static readonly (double Size, string Name)[] SpanUnits = [(86_400, "days"), (3_600, "h"), (60, "min"), (1, "s"), (1e-3, "ms"),
+        (1e-6, "µs")];
     private static readonly (double Size, string Name)[] RateUnits = [(1e12, "T"), (1e9, "G"), (1e6, "M"), (1e3, "k"), (1, "")];
     private static readonly (double Size, string Name)[] ByteUnits = [(1L << 30, "GiB"), (1L << 20, "MiB"), (1L << 10, "KiB"), (1, "B")];
 
@@ -174,7 +175,9 @@ public static class Quantity
         }
 
         var unit = Math.Pow(10, Exponent(number) - digits + 1);
-        return number < 0 ? $"−{Digits(-number, digits)}" : Fixed(Math.Round(number / unit) * unit, Math.Clamp(digits - 1 - Exponent(number), 0, MostDecimals));
+        return number < 0
+            ? $"−{Digits(-number, digits)}"
+            : Fixed(Math.Round(number / unit) * unit, Math.Clamp(digits - 1 - Exponent(number), 0, MostDecimals));
     }
 
     /// <summary>A number rounded up to a whole one, to three digits where it is large.</summary>

@@ -34,20 +34,25 @@ public static class SurveyReporter
 
     private static IEnumerable<SurveyLine> Machine(MachineSurvey survey, NoiseFindings noise)
     {
-        yield return new("processor", string.Create(CultureInfo.InvariantCulture, $"{survey.Machine.Processor}, {survey.Machine.ProcessorCount} processors"));
+        yield return new("processor",
+            string.Create(CultureInfo.InvariantCulture, $"{survey.Machine.Processor}, {survey.Machine.ProcessorCount} processors"));
         yield return new("speed", string.Create(
             CultureInfo.InvariantCulture,
             $"{Metronome.CyclesPerLink / noise.MedianNanosecondsPerLink:0.00} GHz, by the metronome ({noise.MedianNanosecondsPerLink:0.000} ns a link of {Metronome.CyclesPerLink} cycles)"));
         yield return new("frequency policy", survey.Governor ?? NotTold);
-        yield return new("caches", survey.Caches.Count == 0 ? NotTold : string.Join(", ", survey.Caches.Select(cache => $"L{cache.Level} {cache.Holds.ToLowerInvariant()} {Quantity.Size(cache.SizeBytes)}")));
+        yield return new("caches", survey.Caches.Count == 0
+            ? NotTold
+            : string.Join(", ", survey.Caches.Select(cache => $"L{cache.Level} {cache.Holds.ToLowerInvariant()} {Quantity.Size(cache.SizeBytes)}")));
         yield return new("vectors", string.Create(CultureInfo.InvariantCulture, $"{survey.VectorBits} bits"));
         yield return new("clock", string.Create(
             CultureInfo.InvariantCulture,
             $"smallest step {survey.ClockStepNanoseconds} ns, {survey.ClockCostNanoseconds:0} ns to read"));
         if (survey.Limits is { } limits)
         {
-            yield return new("reads at most", string.Join(", ", limits.Memory.Select(level => $"{level.Level} {Quantity.Rate(level.BytesPerSecond)}B/s")));
-            yield return new("computes at most", $"{Quantity.Rate(limits.OperationsPerSecond).TrimEnd()} additions and multiplications of doubles a second, on one processor");
+            yield return new("reads at most",
+                string.Join(", ", limits.Memory.Select(level => $"{level.Level} {Quantity.Rate(level.BytesPerSecond)}B/s")));
+            yield return new("computes at most",
+                $"{Quantity.Rate(limits.OperationsPerSecond).TrimEnd()} additions and multiplications of doubles a second, on one processor");
         }
         else
         {
@@ -61,7 +66,8 @@ public static class SurveyReporter
     private static IEnumerable<SurveyLine> Now(MachineSurvey survey, NoiseFindings noise)
     {
         yield return new("load", survey.LoadAverage is { } load
-            ? string.Create(CultureInfo.InvariantCulture, $"{load:0.00} wanting to run over the last minute, for {survey.Machine.ProcessorCount} processors")
+            ? string.Create(CultureInfo.InvariantCulture,
+                $"{load:0.00} wanting to run over the last minute, for {survey.Machine.ProcessorCount} processors")
             : NotTold);
         yield return new("processors busy", survey.BusyShare is { } busy
             ? $"{Quantity.Percent(busy)}, this survey's one processor included"
@@ -71,7 +77,9 @@ public static class SurveyReporter
         {
             var which = core.Processor < 0 ? "core" : string.Create(CultureInfo.InvariantCulture, $"core of processor {core.Processor}");
             var (share, stretch) = (Quantity.Percent(core.QuietShare), Quantity.Time(core.StretchMilliseconds * 1e6));
-            yield return new(which, core.QuietShare > 0 ? $"ours alone for {share} of the time, {stretch} at a stretch" : "shared all the time");
+            yield return new(which, core.QuietShare > 0
+                ? $"ours alone for {share} of the time, {stretch} at a stretch"
+                : "shared all the time");
         }
 
         yield return new("spread", $"{Quantity.Percent(noise.SpreadShare)} of the median, between the 5th and the 95th percentile");

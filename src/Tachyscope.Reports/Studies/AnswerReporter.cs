@@ -40,7 +40,8 @@ internal static class AnswerReporter
                 Of = "variant",
                 Headings = [.. rows.Select(row => study.Variants[row].Name)],
                 AreHeadingsNames = true,
-                Rows = [.. rows.Select(row => new FigureRow(study.Variants[row].Name, [.. rows.Select(other => row == other ? "·" : Pair(found[(row, other)]))]))],
+                Rows = [.. rows.Select(row => new FigureRow(study.Variants[row].Name,
+                    [.. rows.Select(other => row == other ? "·" : Pair(found[(row, other)]))]))],
             };
         });
 
@@ -105,7 +106,8 @@ internal static class AnswerReporter
                 [
                     .. shown.Select(crossover => new FigureRow(
                         $"{study.Variants[crossover.Below].Name}, then {study.Variants[crossover.Above].Name}",
-                        [Wording.About(crossover.Size), $"{Quantity.Count(crossover.LastBelow)} and {Quantity.Count(crossover.FirstAbove)}"])),
+                        [Wording.About(crossover.Size),
+                            $"{Quantity.Count(crossover.LastBelow)} and {Quantity.Count(crossover.FirstAbove)}"])),
                     .. more > 0 ? [new FigureRow(Wording.Invariant($"and {more} more"), ["", ""])] : (FigureRow[])[],
                 ],
             };
@@ -138,7 +140,8 @@ internal static class AnswerReporter
                 Of = dial.Dials[0],
                 Headings = [.. columns.Select(value => $"{dial.Dials[1]} {Quantity.Count(value)}")],
                 Rows = [.. input.Settings.GroupBy(setting => setting.Settings[0].Value).Select(row => new FigureRow(
-                    $"{dial.Dials[0]} {Quantity.Count(row.Key)}", [.. columns.Select(value => Loss(row.FirstOrDefault(setting => setting.Settings[1].Value == value)))]))],
+                    $"{dial.Dials[0]} {Quantity.Count(row.Key)}",
+                        [.. columns.Select(value => Loss(row.FirstOrDefault(setting => setting.Settings[1].Value == value)))]))],
             };
         }
     }
@@ -165,7 +168,9 @@ internal static class AnswerReporter
                 Headings = [.. inputs.Select(input => input.Input.Label)],
                 Rows = [.. pairs.Select(pair => new FigureRow(
                     $"{Prepared(findings.Study.Variants[pair.Row])} over {Prepared(findings.Study.Variants[pair.Other])}",
-                    [.. inputs.Select(input => input.BreakEvens.FirstOrDefault(found => (found.Row, found.Other) == pair) is { } found ? Uses(found) : Quantity.Absent)]))],
+                    [.. inputs.Select(input => input.BreakEvens.FirstOrDefault(found => (found.Row, found.Other) == pair) is { } found
+                        ? Uses(found)
+                        : Quantity.Absent)]))],
             };
         }
     }
@@ -187,7 +192,8 @@ internal static class AnswerReporter
 
     private static IEnumerable<FigureTable> Stages(StudyFindings findings)
     {
-        var compared = findings.Inputs.SelectMany(input => input.Cells.Where(cell => cell.Contrast is { Stages.Count: > 0 }).Select(cell => (Input: input, Cell: cell))).ToList();
+        var compared = findings.Inputs.SelectMany(input => input.Cells.Where(cell => cell.Contrast is { Stages.Count: > 0 })
+            .Select(cell => (Input: input, Cell: cell))).ToList();
         if (compared.Count > 0)
         {
             yield return new FigureTable
@@ -212,7 +218,8 @@ internal static class AnswerReporter
                 Title = "limits",
                 Of = "variant, input",
                 Headings = ["of", "allowed", "used", "share used at most", "kept"],
-                Rows = [.. limits.GroupBy(found => (found.Limit.Quantity, found.Limit.Allowed)).SelectMany(limit => LimitRows(findings.Study, [.. limit]))],
+                Rows = [.. limits.GroupBy(found => (found.Limit.Quantity, found.Limit.Allowed))
+                    .SelectMany(limit => LimitRows(findings.Study, [.. limit]))],
             };
         }
     }
@@ -231,7 +238,9 @@ internal static class AnswerReporter
         }
     }
 
-    public static string ShareText(LimitFindings limit) => limit.State == LimitState.Unknown ? Quantity.Absent : double.IsPositiveInfinity(limit.ShareUsed) ? "beyond" : Quantity.Percent(limit.ShareUsed);
+    public static string ShareText(LimitFindings limit)
+        => limit.State == LimitState.Unknown ? Quantity.Absent : double.IsPositiveInfinity(limit.ShareUsed) ? "beyond"
+            : Quantity.Percent(limit.ShareUsed);
 
     private static string Word(LimitState state) => state switch
     {

@@ -19,7 +19,8 @@ internal static class FigureReporter
         var cells = input.Cells.Where(cell => cell.Failure is null && cell.NanosecondsPerCall.IsKnown).ToList();
         // Whoever asks for columns gets those, in the table.
         var shown = options.Columns is not null || !(options.Has(Block.Figures) || areAllShown) ? []
-            : FigureCatalogue.Below.Where(figure => cells.Any(cell => figure.IsTelling(cell) || (areAllShown && IsKnown(figure.Write(cell))))).ToList();
+            : FigureCatalogue.Below.Where(figure => cells.Any(cell => figure.IsTelling(cell)
+                || (areAllShown && IsKnown(figure.Write(cell))))).ToList();
         if (shown.Count > 0 && cells.Count > 0)
         {
             yield return new FigureTable
@@ -60,7 +61,8 @@ internal static class FigureReporter
                 Title = "types allocated, by samples",
                 Of = "variant",
                 Headings = ["share and type"],
-                Rows = [.. cells.Where(cell => cell.AllocatedTypes.Count > 0).Select(cell => new FigureRow(cell.Variant.Name, [TypesText(cell)]))],
+                Rows = [.. cells.Where(cell => cell.AllocatedTypes.Count > 0)
+                    .Select(cell => new FigureRow(cell.Variant.Name, [TypesText(cell)]))],
             };
         }
     }
@@ -85,15 +87,20 @@ internal static class FigureReporter
             Title = "metronome",
             Of = "",
             Headings = ["readings", "median link", "spread", "slowed", "the machine was"],
-            Rows = [new FigureRow("", [Quantity.Count(metronome.Readings), Quantity.Time(metronome.MedianNanosecondsPerLink), Quantity.Percent(metronome.SpreadShare), Quantity.Percent(metronome.SlowShare), Word(metronome.Steadiness)])],
+            Rows = [new FigureRow("",
+                [Quantity.Count(metronome.Readings), Quantity.Time(metronome.MedianNanosecondsPerLink),
+                    Quantity.Percent(metronome.SpreadShare), Quantity.Percent(metronome.SlowShare), Word(metronome.Steadiness)])],
         };
-        string Counted(int count) => signals.Readings == 0 ? "" : $"{Quantity.Count(count)} ({Quantity.Percent((double)count / signals.Readings)})";
+        string Counted(int count)
+            => signals.Readings == 0 ? "" : $"{Quantity.Count(count)} ({Quantity.Percent((double)count / signals.Readings)})";
         yield return new FigureTable
         {
             Title = "readings",
             Of = "",
             Headings = ["taken", "interrupted", "with a collection", "with compilation"],
-            Rows = [new FigureRow("", [Quantity.Count(signals.Readings), Counted(signals.Interrupted), Counted(signals.WithCollection), Counted(signals.WithCompilation)])],
+            Rows = [new FigureRow("",
+                [Quantity.Count(signals.Readings), Counted(signals.Interrupted), Counted(signals.WithCollection),
+                    Counted(signals.WithCompilation)])],
         };
     }
 
@@ -141,7 +148,8 @@ internal static class FigureReporter
         {
             Title = "repeats",
             Of = "variant",
-            Headings = [.. repeats.Select(repeat => string.Create(CultureInfo.InvariantCulture, $"baseline's time, {repeat}")), "they differ by", "verdicts"],
+            Headings = [.. repeats.Select(repeat => string.Create(CultureInfo.InvariantCulture, $"baseline's time, {repeat}")),
+                "they differ by", "verdicts"],
             Rows = [.. compared.Select(cell => new FigureRow(cell.Variant.Name,
             [
                 .. cell.Contrast!.Repeats.Select(repeat => Quantity.Factor(repeat.TimeRatio)),

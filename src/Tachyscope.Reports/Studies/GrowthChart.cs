@@ -41,7 +41,8 @@ public sealed record GrowthChart
                 && point.NanosecondsPerCall.IsMeasured).Select(point => point.NanosecondsPerCall.Estimate).FirstOrDefault(double.NaN))]))
                     .ToList();
         return lines.Exists(line => line.Item3.Count(double.IsFinite) >= FewestSizes)
-            ? new GrowthChart { Title = $"{AnswerReporter.Title(growth)}, time per call", Axis = growth.Axis, Sizes = growth.Sizes, Lines = lines }
+            ? new GrowthChart { Title = $"{AnswerReporter.Title(growth)}, time per call", Axis = growth.Axis, Sizes = growth.Sizes,
+                Lines = lines }
             : null;
     }
 }

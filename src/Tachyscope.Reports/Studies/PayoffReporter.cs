@@ -15,7 +15,8 @@ public static class PayoffReporter
 
     /// <summary>What the largest differences are worth, or all of them, with the ends of the intervals; one unit a column.</summary>
     /// <param name="findings">What was found of the study.</param>
-    /// <param name="terms">How much the operation is used; null when that is not known, and only how often it must be called is told.</param>
+    /// <param name="terms">How much the operation is used; null when that is not known, and only how often it must be called is
+    /// told.</param>
     /// <param name="areAllShown">Whether every comparison has its row; the three largest by default.</param>
     public static FigureTable Report(StudyFindings findings, PayoffTerms? terms, bool areAllShown = false)
     {
@@ -84,7 +85,8 @@ public static class PayoffReporter
         => saved is not { IsBounded: true } known ? Quantity.Absent
             : Ends(known.Through(seconds => seconds / unit), value => Quantity.Digits(value));
 
-    private static string Worth(Interval? money) => money is not { IsBounded: true } known ? Quantity.Absent : Ends(known, value => Quantity.Digits(value));
+    private static string Worth(Interval? money)
+        => money is not { IsBounded: true } known ? Quantity.Absent : Ends(known, value => Quantity.Digits(value));
 
     private static string Ends(Interval known, Func<double, string> write)
         => known.Bound != Bound.None ? Quantity.Known(known, write)

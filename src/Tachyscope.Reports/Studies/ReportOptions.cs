@@ -11,7 +11,9 @@ public sealed record ReportOptions
     /// <summary>Order of a table's rows; as defined by default.</summary>
     public SortOrder Sort { get; init; }
 
-    /// <summary>Columns of the tables, by their keys in <see cref="StudyColumn.Keys"/>; null for those that fit and tell something.</summary>
+    /// <summary>
+    /// Columns of the tables, by their keys in <see cref="StudyColumn.Keys"/>; null for those that fit and tell something.
+    /// </summary>
     public IReadOnlyList<string>? Columns { get; init; }
 
     /// <summary>What is shown beyond the decision and its table; nothing by default.</summary>

@@ -78,7 +78,10 @@ public static class StudyReporter
             ? options
             : options with { Shown = new HashSet<Block>(options.Shown) { Block.Figures } };
 
-    /// <summary>What is to be shown of a study on several targets: them side by side, and each by itself where all figures are shown; the one there is when there is but one.</summary>
+    /// <summary>
+    /// What is to be shown of a study on several targets: them side by side, and each by itself where all figures are shown; the one there
+    /// is when there is but one.
+    /// </summary>
     /// <param name="run">The run it belongs to.</param>
     /// <param name="found">What was found on each.</param>
     /// <param name="note">Why it ended early; null when it did not.</param>
@@ -92,7 +95,8 @@ public static class StudyReporter
             return [Report(run, found.Targets[0], note, options)];
         }
 
-        var each = found.Targets.Select((findings, target) => Report(run with { Environment = run.Targets[target].Environment }, findings, null, options) with { Study = $"{findings.Study.Name} on {run.Targets[target].Name}" });
+        var each = found.Targets.Select((findings, target) => Report(run with { Environment = run.Targets[target].Environment }, findings,
+            null, options) with { Study = $"{findings.Study.Name} on {run.Targets[target].Name}" });
         // What lives in other languages is on no target, and stands beside the first's rows.
         var isEachAsked = options?.Has(Block.Inputs) == true;
         return [TargetReporter.Report(run, found, note, options ?? ReportOptions.Default), .. isEachAsked ? each
@@ -111,7 +115,8 @@ public static class StudyReporter
     {
         // A figure that no row of the study has takes no room.
         IReadOnlyList<Figure> figures = options.Columns is null
-            ? [.. FigureCatalogue.InTable.Where(figure => figure.Kind != ColumnKind.Figure || findings.Inputs.Any(on => on.Cells.Any(cell => figure.Write(cell).Length > 0)))]
+            ? [.. FigureCatalogue.InTable.Where(figure => figure.Kind != ColumnKind.Figure
+                || findings.Inputs.Any(on => on.Cells.Any(cell => figure.Write(cell).Length > 0)))]
             : [.. options.Columns.Select(key => FigureCatalogue.All.First(figure => figure.Key == key))];
         StudyRow[] rows = !isTabled ? [] : [.. Sorted(input.Cells, options.Sort).Select(cell => Row(cell, figures, findings.Sittings))];
         return new StudyTable
@@ -210,7 +215,8 @@ public static class StudyReporter
     private static string Environment(Run run, StudyFindings findings)
     {
         var environment = run.Environment;
-        var pinned = run.Studies.Where(study => study.Study.Name == findings.Study.Name).SelectMany(study => study.Sittings).All(sitting => sitting.IsPinned);
+        var pinned = run.Studies.Where(study => study.Study.Name == findings.Study.Name).SelectMany(study => study.Sittings)
+            .All(sitting => sitting.IsPinned);
         string[] parts =
         [
             $"{environment.Runtime} {environment.Architecture}",
@@ -323,7 +329,9 @@ public static class StudyReporter
             }
 
             var named = string.Join("; ", subjects.Take(SubjectsNamed));
-            var more = subjects.Count > SubjectsNamed ? string.Create(CultureInfo.InvariantCulture, $" and {subjects.Count - SubjectsNamed} more") : "";
+            var more = subjects.Count > SubjectsNamed
+                ? string.Create(CultureInfo.InvariantCulture, $" and {subjects.Count - SubjectsNamed} more")
+                : "";
             return first with { Subject = named + more, Evidence = $"{first.Evidence} (figures of the first)" };
         });
 }

@@ -10,7 +10,10 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Reports.Studies;
 
-/// <summary>Puts a study's targets side by side: what changed between them beyond the noise, each row across targets, the rows on each target, what each target is. Pure.</summary>
+/// <summary>
+/// Puts a study's targets side by side: what changed between them beyond the noise, each row across targets, the rows on each target, what
+/// each target is. Pure.
+/// </summary>
 internal static class TargetReporter
 {
     private const int NamesListed = 3;
@@ -93,7 +96,8 @@ internal static class TargetReporter
 
         var most = string.Join(", ", told.Take(NamesListed)
             .Select(contrast => $"{Place(found, contrast)} {Quantity.FactorOnly(contrast.TimeRatio)}"));
-        yield return told.Count == all.Count && all.Count > 1 ? Wording.Invariant($"{(all.Count == 2 ? "both" : $"all {all.Count}")} comparisons {word}, {(all.Count > NamesListed ? "most of all " : "")}{most}")
+        yield return told.Count == all.Count && all.Count > 1
+            ? Wording.Invariant($"{(all.Count == 2 ? "both" : $"all {all.Count}")} comparisons {word}, {(all.Count > NamesListed ? "most of all " : "")}{most}")
             : Wording.Invariant($"{word} in {told.Count} of {all.Count}, {(told.Count > NamesListed ? "most of all " : "")}{most}");
     }
 
@@ -110,7 +114,8 @@ internal static class TargetReporter
     {
         var turned = (from input in Enumerable.Range(0, found.Targets[0].Inputs.Count)
                       from row in Enumerable.Range(0, found.Targets[0].Study.Variants.Count)
-                      let verdicts = found.Targets.Select((findings, target) => (Target: target, Cell(findings, row, input)?.Contrast)).Where(there => there.Contrast is not null).ToList()
+                      let verdicts = found.Targets.Select((findings, target) => (Target: target, Cell(findings, row, input)?.Contrast))
+                          .Where(there => there.Contrast is not null).ToList()
                       let faster = verdicts.FirstOrDefault(there => there.Contrast!.Verdict == Verdict.Faster)
                       let slower = verdicts.FirstOrDefault(there => there.Contrast!.Verdict == Verdict.Slower)
                       where faster.Contrast is not null && slower.Contrast is not null
@@ -132,7 +137,8 @@ internal static class TargetReporter
         if (found.Targets.Any(findings => findings.Inputs[input].Cells.Any(cell => cell.Contrast is not null)))
         {
             var rows = Enumerable.Range(0, found.Targets[0].Study.Variants.Count).ToList();
-            yield return Table($"{label}, on each target", names, rows.ConvertAll(row => Row(found, row, target => Against(found.Targets[target], row, input), names.Count)));
+            yield return Table($"{label}, on each target", names,
+                rows.ConvertAll(row => Row(found, row, target => Against(found.Targets[target], row, input), names.Count)));
         }
     }
 
@@ -145,7 +151,8 @@ internal static class TargetReporter
             Title = label,
             Of = "variant",
             AreHeadingsNames = true,
-            Headings = [names[0], names[1], "changed to", .. Enumerable.Range(1, repeats).Select(repeat => Wording.Invariant($"repeat {repeat}")), "saved", "bytes per call", "verdict"],
+            Headings = [names[0], names[1], "changed to", .. Enumerable.Range(1, repeats)
+                .Select(repeat => Wording.Invariant($"repeat {repeat}")), "saved", "bytes per call", "verdict"],
             Rows = [.. Enumerable.Range(0, found.Targets[0].Study.Variants.Count).Select(row =>
             {
                 var contrast = found.Contrast(row, input, 1);
@@ -194,7 +201,8 @@ internal static class TargetReporter
     private static FigureRow Row(StudyOnTargets found, int row, Func<int, string> figure, int targets)
         => new(found.Targets[0].Study.Variants[row].Name, [.. Enumerable.Range(0, targets).Select(figure)]);
 
-    private static CellFindings? Cell(StudyFindings findings, int row, int input) => findings.Inputs[input].Cells.FirstOrDefault(cell => cell.Row == row);
+    private static CellFindings? Cell(StudyFindings findings, int row, int input)
+        => findings.Inputs[input].Cells.FirstOrDefault(cell => cell.Row == row);
 
     private static string Time(StudyFindings findings, int row, int input) => Cell(findings, row, input) switch
     {
@@ -207,7 +215,9 @@ internal static class TargetReporter
     };
 
     private static string Bytes(StudyFindings findings, int row, int input)
-        => Cell(findings, row, input) is { Failure: null } cell && double.IsFinite(cell.AllocatedBytesPerCall) ? Quantity.Bytes(cell.AllocatedBytesPerCall) : "";
+        => Cell(findings, row, input) is { Failure: null } cell && double.IsFinite(cell.AllocatedBytesPerCall)
+            ? Quantity.Bytes(cell.AllocatedBytesPerCall)
+            : "";
 
     private static string Against(StudyFindings findings, int row, int input) => Cell(findings, row, input) switch
     {
@@ -227,7 +237,8 @@ internal static class TargetReporter
 
     private static string Name(StudyOnTargets found, int row) => Wording.Name(found.Targets[0].Study.Variants[row]);
 
-    private static string On(StudyOnTargets found, int input) => found.Targets[0].Inputs.Count == 1 ? "" : $" on {found.Targets[0].Inputs[input].Input.Label}";
+    private static string On(StudyOnTargets found, int input)
+        => found.Targets[0].Inputs.Count == 1 ? "" : $" on {found.Targets[0].Inputs[input].Input.Label}";
 
     private static string Place(StudyOnTargets found, TargetContrast contrast) => Name(found, contrast.Row) + On(found, contrast.Input);
 
@@ -244,8 +255,12 @@ internal static class TargetReporter
             ("vectors", target => Wording.Invariant($"{target.Environment.VectorBits} bits")),
             ("instructions", target => string.Join(", ", target.Environment.InstructionSets.DefaultIfEmpty(Quantity.Absent))),
             ("collector", Collector),
-            ("switches", target => target.Switches.Count == 0 ? Quantity.Absent : string.Join(", ", target.Switches.Select(state => $"{state.Name}={state.Value}{(state.IsSeen ? "" : " (effect not checked)")}"))),
-            ("commit", target => target.Commit is null ? Quantity.Absent : target.Commit[..Math.Min(CommitLetters, target.Commit.Length)] + (target.IsDirty ? " with changes" : "")),
+            ("switches", target => target.Switches.Count == 0
+                ? Quantity.Absent
+                : string.Join(", ", target.Switches.Select(state => $"{state.Name}={state.Value}{(state.IsSeen ? "" : " (effect not checked)")}"))),
+            ("commit", target => target.Commit is null
+                ? Quantity.Absent
+                : target.Commit[..Math.Min(CommitLetters, target.Commit.Length)] + (target.IsDirty ? " with changes" : "")),
         ];
         return new FigureTable
         {
@@ -253,7 +268,8 @@ internal static class TargetReporter
             Of = "fact",
             AreHeadingsNames = true,
             Headings = [.. run.Targets.Select(target => target.Name)],
-            Rows = [.. facts.Where(fact => run.Targets.Select(fact.Of).Distinct().Count() > 1).Select(fact => new FigureRow(fact.Name, [.. run.Targets.Select(fact.Of)]))],
+            Rows = [.. facts.Where(fact => run.Targets.Select(fact.Of).Distinct().Count() > 1)
+                .Select(fact => new FigureRow(fact.Name, [.. run.Targets.Select(fact.Of)]))],
         };
     }
 
@@ -284,7 +300,9 @@ internal static class TargetReporter
             Same(target => target.Compiler is { } compiler ? $"compiler {compiler}" : null),
             Same(target => Wording.Invariant($"vectors of {target.Environment.VectorBits} bits")),
             Same(target => $"{Collector(target)} collector"),
-            Same(target => target.Commit is null ? null : $"commit {target.Commit[..Math.Min(CommitLetters, target.Commit.Length)]}{(target.IsDirty ? " with changes that are in no commit" : "")}"),
+            Same(target => target.Commit is null
+                ? null
+                : $"commit {target.Commit[..Math.Min(CommitLetters, target.Commit.Length)]}{(target.IsDirty ? " with changes that are in no commit" : "")}"),
             Wording.Invariant($"{findings.Sittings} sitting{(findings.Sittings == 1 ? "" : "s")}"),
             Wording.Invariant($"{Quantity.Count(findings.Rounds)} rounds through all targets"),
             Wording.Invariant($"seed {run.Plan.Seed}"),

@@ -45,7 +45,9 @@ internal static class Wording
     /// <summary>A name that would run into the sentence is set apart.</summary>
     public static string Quoted(string name) => name.Contains(", ", StringComparison.Ordinal) ? $"“{name}”" : name;
 
-    /// <summary>How much faster than another a row is, from the least to the most its interval allows, such as "5.4 to 5.8 times as fast as scan".</summary>
+    /// <summary>
+    /// How much faster than another a row is, from the least to the most its interval allows, such as "5.4 to 5.8 times as fast as scan".
+    /// </summary>
     public static string Faster(double lowerRatio, double upperRatio, string other)
     {
         if (!double.IsFinite(upperRatio))

@@ -20,7 +20,8 @@ internal static class ChartView
     {
         var times = chart.Lines.SelectMany(line => line.NanosecondsPerCall).Where(double.IsFinite).ToList();
         var (least, most) = (times.Min(), times.Max());
-        string[] labels = [.. Enumerable.Range(0, Height).Select(row => row is 0 or Height - 1 or Height / 2 ? Quantity.Time(At(row)) : "")];
+        string[] labels = [.. Enumerable.Range(0, Height)
+            .Select(row => row is 0 or Height - 1 or Height / 2 ? Quantity.Time(At(row)) : "")];
         var margin = labels.Max(label => label.GetCellWidth());
         var plot = Math.Min(WidestPlot, width - Indent - margin - 4);
         yield return new Text(new string(' ', Indent) + chart.Title, Dim);
@@ -36,7 +37,9 @@ internal static class ChartView
         yield return Text.Empty;
 
         double At(int row) => least * Math.Pow(most / least, 1 - (row / (Height - 1.0)));
-        int Row(double time) => most > least ? (int)Math.Round((1 - (Math.Log(time / least) / Math.Log(most / least))) * (Height - 1)) : Height / 2;
+        int Row(double time) => most > least
+            ? (int)Math.Round((1 - (Math.Log(time / least) / Math.Log(most / least))) * (Height - 1))
+            : Height / 2;
     }
 
     private static char[][] Grid(GrowthChart chart, int plot, Func<double, int> row)
@@ -105,7 +108,9 @@ internal static class ChartView
             var label = Quantity.Count(chart.Sizes[size]);
             var column = Math.Min(Column(chart, size, plot), plot - label.Length);
             // The last one always stands: it says how far the range goes.
-            if (size + 1 < chart.Sizes.Count && (column < line.Length + (line.Length > 0 ? 1 : 0) || column + label.Length >= plot - Quantity.Count(chart.Sizes[^1]).Length - 1))
+            if (size + 1 < chart.Sizes.Count
+                && (column < line.Length + (line.Length > 0 ? 1 : 0)
+                    || column + label.Length >= plot - Quantity.Count(chart.Sizes[^1]).Length - 1))
             {
                 continue;
             }

@@ -22,7 +22,8 @@ public static class FigureView
     {
         ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(console);
-        console.Write(new Rows([new Text(table.Title, new Style(decoration: Decoration.Bold)), .. Lines(table with { Title = table.Of }, console.Profile.Width), Text.Empty]));
+        console.Write(new Rows([new Text(table.Title, new Style(decoration: Decoration.Bold)),
+            .. Lines(table with { Title = table.Of }, console.Profile.Width), Text.Empty]));
     }
 
     /// <summary>The lines of a table that stands under another; its title heads the first column.</summary>

@@ -3,7 +3,9 @@ using Tachyscope.Reports.Studies;
 
 namespace Tachyscope.Reports.Terminal;
 
-/// <summary>Which columns of a study's tables fit beside each other, and how wide each is: figures take what they need, marks what is left.</summary>
+/// <summary>
+/// Which columns of a study's tables fit beside each other, and how wide each is: figures take what they need, marks what is left.
+/// </summary>
 internal sealed class TableFit
 {
     public const int Indent = 2;
@@ -45,7 +47,8 @@ internal sealed class TableFit
             Drop(rank => rank > 0, width);
         }
 
-        while (isChosen && Needed() > width && _shown.FindLastIndex(column => _columns[column].Kind == ColumnKind.Figure) is >= 0 and var last)
+        while (isChosen && Needed() > width
+            && _shown.FindLastIndex(column => _columns[column].Kind == ColumnKind.Figure) is >= 0 and var last)
         {
             _shown.RemoveAt(last);
         }
@@ -54,7 +57,8 @@ internal sealed class TableFit
 
         IsReachDrawn &= _shown.Exists(IsMarks);
         Marks = _shown.Exists(IsMarks) ? Math.Clamp(width - Needed() + NarrowestMarks, NarrowestMarks, WidestMarks) : 0;
-        Below = isChosen ? [.. Enumerable.Range(0, _columns.Count).Where(index => _columns[index].Kind == ColumnKind.Figure && !_shown.Contains(index))] : [];
+        Below = isChosen ? [.. Enumerable.Range(0, _columns.Count)
+            .Where(index => _columns[index].Kind == ColumnKind.Figure && !_shown.Contains(index))] : [];
     }
 
     public int Name { get; private set; }
@@ -83,7 +87,9 @@ internal sealed class TableFit
     public string Heading(int column) => IsNarrow ? _columns[column].ShortHeading : _columns[column].Heading;
 
     public string Text(StudyRow row, int column)
-        => (IsNarrow && _columns[column].Key == "factor") || (IsReachDrawn && _columns[column].Key == "time") ? WithoutReach(row.Figures[column]) : row.Figures[column];
+        => (IsNarrow && _columns[column].Key == "factor") || (IsReachDrawn && _columns[column].Key == "time")
+            ? WithoutReach(row.Figures[column])
+            : row.Figures[column];
 
     private static string WithoutReach(string factor)
     {

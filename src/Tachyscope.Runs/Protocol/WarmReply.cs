@@ -42,7 +42,9 @@ sealed partial record WarmReply
     /// </summary>
     public bool IsLowGaugeSharp { get; init; }
 
-    /// <summary>Memory in use, as a share of what the process may use before the collector gets anxious; null where the runtime does not tell.</summary>
+    /// <summary>
+    /// Memory in use, as a share of what the process may use before the collector gets anxious; null where the runtime does not tell.
+    /// </summary>
     public double? MemoryLoadShare { get; init; }
 
     /// <summary>What marking a stage costs; null when no cell marks any.</summary>

@@ -26,7 +26,9 @@ static partial class WorkerMethods
     /// <summary>Environment variable with the path of a file in which a worker may write where in the user's code it is.</summary>
     public const string WhereaboutsVariable = "TACHYSCOPE_WHEREABOUTS";
 
-    /// <summary>Length of that file: three whole numbers of eight bytes, little-endian: a count, a <see cref="WorkerPlace"/>, an index.</summary>
+    /// <summary>
+    /// Length of that file: three whole numbers of eight bytes, little-endian: a count, a <see cref="WorkerPlace"/>, an index.
+    /// </summary>
     public const int WhereaboutsBytes = 24;
 
     /// <summary>Who are you: version and environment.</summary>

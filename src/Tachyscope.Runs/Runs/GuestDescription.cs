@@ -25,7 +25,9 @@ sealed partial record GuestDescription
     /// <summary>Whether it is a program that is started anew for each call; false for one that keeps to the worker protocol.</summary>
     public bool IsWhole { get; init; }
 
-    /// <summary>Whether it is a variant of the study's own, as its project has it when it is built for the target that Build names.</summary>
+    /// <summary>
+    /// Whether it is a variant of the study's own, as its project has it when it is built for the target that Build names.
+    /// </summary>
     public bool IsOnTarget { get; init; }
 
     /// <summary>Command that is run before each call, outside the timing; null for none.</summary>

@@ -7,6 +7,7 @@ static partial class ReadingColumns
     public static IReadOnlyList<string> Names { get; } =
     [
         "round", "place", "cell", "calls", "elapsedNanoseconds", "processorNanoseconds", "allocatedBytes",
-        "collectionsGen0", "collectionsGen1", "collectionsGen2", "pauseNanoseconds", "compiledMethods", "lockContentions", "collectionsHeld",
+        "collectionsGen0", "collectionsGen1", "collectionsGen2", "pauseNanoseconds", "compiledMethods", "lockContentions",
+            "collectionsHeld",
     ];
 }

@@ -54,7 +54,8 @@ sealed partial class ReadingConverter : JsonConverter<Reading>
         Write(writer, value.ProcessorNanoseconds);
         ReadOnlySpan<long> counts =
         [
-            value.AllocatedBytes, value.CollectionsGen0, value.CollectionsGen1, value.CollectionsGen2, value.PauseNanoseconds, value.CompiledMethods,
+            value.AllocatedBytes, value.CollectionsGen0, value.CollectionsGen1, value.CollectionsGen2, value.PauseNanoseconds,
+                value.CompiledMethods,
             value.LockContentions,
         ];
         // Most have nothing to tell from here on.

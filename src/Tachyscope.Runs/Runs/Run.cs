@@ -59,7 +59,9 @@ sealed partial record Run
     /// <summary>Its targets, the one others are compared with first; empty when it has but one.</summary>
     public IReadOnlyList<TargetDescription> Targets { get; init => field = value ?? []; } = [];
 
-    /// <summary>How far the calendar clock moved beyond the time that passed while measuring, in seconds: it was set, or the machine slept.</summary>
+    /// <summary>
+    /// How far the calendar clock moved beyond the time that passed while measuring, in seconds: it was set, or the machine slept.
+    /// </summary>
     public double ClockStepSeconds { get; init; }
 
     /// <summary>Names of the numbers in a reading, in order.</summary>

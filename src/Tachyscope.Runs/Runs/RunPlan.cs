@@ -21,7 +21,9 @@ sealed partial record RunPlan
     /// <summary>Seed of every shuffle, and of input factories that take one; 1 by default.</summary>
     public int Seed { get; init; }
 
-    /// <summary>All the time the run may take, in seconds; null for the default of six sittings a study.</summary>
+    /// <summary>
+    /// All the time the run may take, in seconds; null for six sittings a study, or as many again where these leave contrasts wide.
+    /// </summary>
     public double? WithinSeconds { get; init; }
 
     /// <summary>Half-width at which every contrast is tight enough, as a share of the baseline's time; null to stop by time.</summary>

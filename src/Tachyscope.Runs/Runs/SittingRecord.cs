@@ -38,7 +38,10 @@ sealed partial record SittingRecord
     /// <summary>How long warming took, in milliseconds.</summary>
     public required double WarmUpMilliseconds { get; init; }
 
-    /// <summary>Memory in use once it was warm, as a share of what the process may use before the collector gets anxious; null where the runtime does not tell.</summary>
+    /// <summary>
+    /// Memory in use once it was warm, as a share of what the process may use before the collector gets anxious; null where the runtime
+    /// does not tell.
+    /// </summary>
     public double? MemoryLoadShare { get; init; }
 
     /// <summary>Whether every round was held to the processor chosen for it, or moved to another of those alike.</summary>

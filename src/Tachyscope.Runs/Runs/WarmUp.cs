@@ -42,7 +42,9 @@ sealed partial record WarmUp
     /// <summary>Exceptions thrown per call, caught ones included, counted apart from the readings.</summary>
     public double ExceptionsPerCall { get; init; }
 
-    /// <summary>Reads and writes per call that it asked of the system, counted apart from the readings; null where the system does not tell.</summary>
+    /// <summary>
+    /// Reads and writes per call that it asked of the system, counted apart from the readings; null where the system does not tell.
+    /// </summary>
     public double? ReadsAndWritesPerCall { get; init; }
 
     /// <summary>

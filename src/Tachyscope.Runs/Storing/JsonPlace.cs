@@ -23,7 +23,8 @@ internal sealed class JsonPlace
             {
                 IsObject |= reader.CurrentDepth == 0 && reader.TokenType == JsonTokenType.StartObject;
                 Follow(ref reader, segments, counts);
-                if (path is not null && Line is null && reader.TokenType is not (JsonTokenType.PropertyName or JsonTokenType.EndArray or JsonTokenType.EndObject)
+                if (path is not null && Line is null
+                    && reader.TokenType is not (JsonTokenType.PropertyName or JsonTokenType.EndArray or JsonTokenType.EndObject)
                     && string.Concat(segments) == path[1..])
                 {
                     Line = LineAt(text, (int)reader.TokenStartIndex);
@@ -105,5 +106,6 @@ internal sealed class JsonPlace
         segments.Add(segment);
     }
 
-    private static void Cut(List<string> segments, int depth) => segments.RemoveRange(Math.Min(depth, segments.Count), segments.Count - Math.Min(depth, segments.Count));
+    private static void Cut(List<string> segments, int depth)
+        => segments.RemoveRange(Math.Min(depth, segments.Count), segments.Count - Math.Min(depth, segments.Count));
 }

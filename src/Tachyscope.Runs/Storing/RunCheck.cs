@@ -45,7 +45,8 @@ internal static class RunCheck
             .Concat((record.Answers ?? []).Select((answer, index) => Target(Text($"{at}.answers[{index}]"), answer.Target)))
             .Concat(record.Sittings.SelectMany((sitting, index) => Faults(sitting, Text($"{at}.sittings[{index}]"), Cell)))
             .Concat(record.Sittings.Where(sitting => sitting is not null).SelectMany((sitting, index) => sitting.Cells
-                .Where(own => own is not null).Select((own, number) => Target(Text($"{at}.sittings[{index}].cells[{number}]"), own.Target))));
+                .Where(own => own is not null)
+                .Select((own, number) => Target(Text($"{at}.sittings[{index}].cells[{number}]"), own.Target))));
         foreach (var fault in faults.OfType<(string, string)>())
         {
             yield return fault;

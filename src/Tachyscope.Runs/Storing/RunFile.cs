@@ -78,10 +78,13 @@ public static class RunFile
 
         if (document.IsCutShort && document.Member("format") is null or Run.FormatName)
         {
-            return string.Create(CultureInfo.InvariantCulture, $"{path}, line {document.LastLine}, {document.LastPath}: the file ends in the middle; it was cut short: take it from where it was saved, or measure again.");
+            return string.Create(CultureInfo.InvariantCulture,
+                $"{path}, line {document.LastLine}, {document.LastPath}: the file ends in the middle; it was cut short: take it from where it was saved, or measure again.");
         }
 
-        if (Refusal(path, document.Member("format"), int.TryParse(document.Member("version"), CultureInfo.InvariantCulture, out var version) ? version : null) is { } refusal)
+        if (Refusal(path, document.Member("format"), int.TryParse(document.Member("version"), CultureInfo.InvariantCulture, out var version)
+            ? version
+            : null) is { } refusal)
         {
             return refusal;
         }
@@ -90,7 +93,8 @@ public static class RunFile
         var reason = exception.Message.Split(" Path: ")[0].TrimEnd('.');
         var part = exception.Data[ReadingLinesConverter.Index] is int index ? FormattableString.Invariant($"[{index}]") : "";
         return string.Create(
-            CultureInfo.InvariantCulture, $"{path}, line {(exception.LineNumber ?? 0) + 1}, {exception.Path}{part}: {reason}; the file was altered or damaged: take it from where it was saved, or measure again.");
+            CultureInfo.InvariantCulture,
+                $"{path}, line {(exception.LineNumber ?? 0) + 1}, {exception.Path}{part}: {reason}; the file was altered or damaged: take it from where it was saved, or measure again.");
     }
 
     private static string? Refusal(string path, string? format, int? version)
@@ -101,5 +105,6 @@ public static class RunFile
             : $"{path}, $.version: {version?.ToString(CultureInfo.InvariantCulture) ?? "none"} is none of {Run.OldestVersion} to "
                 + $"{Run.CurrentVersion}, which this tool reads; take the tool that wrote it.";
 
-    private static InvalidDataException NoRun(string path) => new($"{path}: it holds no JSON object, so it is no run of this tool; name a file written with --out.");
+    private static InvalidDataException NoRun(string path)
+        => new($"{path}: it holds no JSON object, so it is no run of this tool; name a file written with --out.");
 }

@@ -46,7 +46,10 @@ public static class WholeFile
         }
     }
 
-    /// <summary>Looks whether a file can be written, before there is anything to write, and takes away what runs that were killed have left beside it.</summary>
+    /// <summary>
+    /// Looks whether a file can be written, before there is anything to write, and takes away what runs that were killed have left beside
+    /// it.
+    /// </summary>
     /// <param name="path">The file.</param>
     /// <returns>What is wrong, in a sentence with the way out; null when nothing is.</returns>
     public static string? ProblemOf(string path)

@@ -20,7 +20,9 @@ internal static class AnswerDigester
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
         var isComparable = TryWrite(answer, hash, MostDepth);
         var numbers = tolerance > 0 ? Numbers(answer).Take(MostNumbers + 1).ToList() : null;
-        return new AnswerDigest(AnswerText.Of(answer), isComparable ? Convert.ToHexString(hash.GetHashAndReset()) : null, numbers?.Count > MostNumbers ? null : numbers);
+        return new AnswerDigest(AnswerText.Of(answer), isComparable
+            ? Convert.ToHexString(hash.GetHashAndReset())
+            : null, numbers?.Count > MostNumbers ? null : numbers);
     }
 
     private static bool TryWrite(object? value, IncrementalHash hash, int depth)

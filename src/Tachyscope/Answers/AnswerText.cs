@@ -11,7 +11,8 @@ internal static class AnswerText
 
     public static string Difference<TResult>(TResult reference, TResult answer, AnswerRule<TResult> rule, string referenceName)
     {
-        return rule.ElementsAgree is { } agree && reference is IEnumerable expected and not string && answer is IEnumerable given and not string
+        return rule.ElementsAgree is { } agree && reference is IEnumerable expected and not string
+            && answer is IEnumerable given and not string
             ? Difference(expected, given, agree, referenceName)
             : $"answers {Of(answer)} where \"{referenceName}\" answers {Of(reference)}";
     }

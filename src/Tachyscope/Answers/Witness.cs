@@ -42,7 +42,9 @@ internal sealed class Witness<TInput, TResult>(StudyParts<TInput, TResult> parts
         IEnumerable and not ICollection and not string => answer.GetType() is { Namespace: "System.Linq" } or { Name: ['<', ..] }
             ? "a sequence that is worked out when somebody goes through it"
             : null,
-        _ => answer?.GetType() is { IsGenericType: true } type && type.GetGenericTypeDefinition() == typeof(Lazy<>) ? "a value that is made when first asked for" : null,
+        _ => answer?.GetType() is { IsGenericType: true } type && type.GetGenericTypeDefinition() == typeof(Lazy<>)
+            ? "a value that is made when first asked for"
+            : null,
     };
 
     // Told once the last input was seen.
@@ -67,6 +69,7 @@ internal sealed class Witness<TInput, TResult>(StudyParts<TInput, TResult> parts
     private bool AreDifferent(List<int> kinds, int seed)
     {
         var first = parts.Inputs[kinds[0]].Make(seed);
-        return AnswerEquality.IsComparable(first) && kinds.Skip(1).All(kind => !AnswerEquality.AreSame(first, parts.Inputs[kind].Make(seed)));
+        return AnswerEquality.IsComparable(first)
+            && kinds.Skip(1).All(kind => !AnswerEquality.AreSame(first, parts.Inputs[kind].Make(seed)));
     }
 }

@@ -3,7 +3,10 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Measuring;
 
-/// <summary>The measured loop through the operation's delegate: for warming, for shapes that cannot be called directly, and where nothing can be emitted.</summary>
+/// <summary>
+/// The measured loop through the operation's delegate: for warming, for shapes that cannot be called directly, and where nothing can be
+/// emitted.
+/// </summary>
 internal static class DelegateLoop
 {
     public static MeasuredLoop Around<TInput, TResult>(Chamber<TInput, TResult> chamber, LoopShape shape) => shape switch

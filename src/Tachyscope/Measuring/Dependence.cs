@@ -50,7 +50,8 @@ internal static class Dependences
         => type.IsArray || type == typeof(string) || type.IsInterface || PartsOf(type).Count == 0;
 
     /// <summary>The ways to the parts of a structure, or of an object: fields one inside the other.</summary>
-    [UnconditionalSuppressMessage("Trimming", "IL2070", Justification = "Matters only where loops are emitted, and nothing is trimmed there.")]
+    [UnconditionalSuppressMessage("Trimming", "IL2070",
+        Justification = "Matters only where loops are emitted, and nothing is trimmed there.")]
     [UnconditionalSuppressMessage("Trimming", "IL2075", Justification = "As above.")]
     public static IReadOnlyList<FieldInfo[]> PartsOf(Type type)
     {

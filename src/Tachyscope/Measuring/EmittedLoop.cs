@@ -14,7 +14,9 @@ internal static class EmittedLoop
 {
     private static int s_made;
 
-    /// <summary>The loop around a call; around an operation that returns its input when there is none: what the loop itself costs.</summary>
+    /// <summary>
+    /// The loop around a call; around an operation that returns its input when there is none: what the loop itself costs.
+    /// </summary>
     // The analyzer for net8.0 does not see the guard inside.
     [UnconditionalSuppressMessage("AOT", "IL3050", Justification = "Guarded by IsDynamicCodeSupported.")]
     public static MeasuredLoop Around<TInput, TResult>(Chamber<TInput, TResult> chamber, CallTarget? call, LoopShape shape)

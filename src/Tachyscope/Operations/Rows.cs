@@ -9,7 +9,8 @@ namespace Tachyscope.Operations;
 internal static class Rows
 {
     public static VariantOperation<TInput, TResult> Plain<TInput, TResult>(VariantDescription row, Func<TInput, TResult> operation)
-        => Of<TInput, TResult, TResult>(row, operation, operation, new(operation, new(operation, 0, [])), Carriers.ResultOf(typeof(TResult)));
+        => Of<TInput, TResult, TResult>(row, operation, operation, new(operation, new(operation, 0, [])),
+            Carriers.ResultOf(typeof(TResult)));
 
     /// <summary>A guest, once for each of its builds.</summary>
     public static IEnumerable<VariantOperation<TInput, TResult>> OfGuest<TInput, TResult>(
@@ -76,7 +77,8 @@ internal static class Rows
             new(input => Reductions.Of(operation(input)), new(operation, 0, [], ((SpanReduction<TItem>)Reductions.Of).Method)),
             ResultKind.Span);
 
-    public static VariantOperation<TInput, TItem[]> Span<TInput, TItem>(VariantDescription row, ReadOnlySpanOperation<TInput, TItem> operation)
+    public static VariantOperation<TInput, TItem[]> Span<TInput, TItem>(VariantDescription row,
+        ReadOnlySpanOperation<TInput, TItem> operation)
         => Of<TInput, TItem[], long>(
             row,
             input => operation(input).ToArray(),
@@ -151,7 +153,8 @@ internal static class Rows
         => Awaited<TInput, TResult, TaskAwaiter<TResult>, TaskCall<TInput, TResult>>(
             row, input => operation(input).GetAwaiter().GetResult(), new TaskCall<TInput, TResult>(operation), operation);
 
-    public static VariantOperation<TInput, TResult> Awaited<TInput, TResult>(VariantDescription row, Func<TInput, ValueTask<TResult>> operation)
+    public static VariantOperation<TInput, TResult> Awaited<TInput, TResult>(VariantDescription row,
+        Func<TInput, ValueTask<TResult>> operation)
         => Awaited<TInput, TResult, ValueTaskAwaiter<TResult>, ValueTaskCall<TInput, TResult>>(
             row, input => operation(input).AsTask().GetAwaiter().GetResult(), new ValueTaskCall<TInput, TResult>(operation), operation);
 
@@ -189,7 +192,8 @@ internal static class Rows
         };
 
     private static CalledOperation<TInput, TResult, TResult> Use<TInput, TPrepared, TResult>(
-        string name, bool isBaseline, Delegate given, Func<TInput, TPrepared> prepare, Func<TPrepared, TInput, TResult> use, bool isBoundToInput)
+        string name, bool isBaseline, Delegate given, Func<TInput, TPrepared> prepare, Func<TPrepared, TInput, TResult> use,
+            bool isBoundToInput)
         => new()
         {
             Description = Named(name, isBaseline) with

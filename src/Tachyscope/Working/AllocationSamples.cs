@@ -22,7 +22,8 @@ internal sealed class AllocationSamples : RuntimeEar
     public int Count => Volatile.Read(ref _count);
 
     public IReadOnlyList<AllocatedType> Found()
-        => [.. _types.Where(type => type.Value >= LeastShare * Count).OrderByDescending(type => type.Value).ThenBy(type => type.Key, StringComparer.Ordinal).Take(MostTypes)
+        => [.. _types.Where(type => type.Value >= LeastShare * Count).OrderByDescending(type => type.Value)
+            .ThenBy(type => type.Key, StringComparer.Ordinal).Take(MostTypes)
             .Select(type => new AllocatedType { Type = type.Key, Samples = type.Value })];
 
     protected override void OnEventWritten(EventWrittenEventArgs eventData)

@@ -47,7 +47,8 @@ internal sealed class CodeVersions(MethodInfo method) : RuntimeEar
         lock (_found)
         {
             _last = Stopwatch.GetTimestamp();
-            _found.Add(new CodeVersion { Tier = tier, Milliseconds = Stopwatch.GetElapsedTime(_start, _last).TotalMilliseconds, CodeBytes = bytes });
+            _found.Add(new CodeVersion { Tier = tier, Milliseconds = Stopwatch.GetElapsedTime(_start, _last).TotalMilliseconds,
+                CodeBytes = bytes });
         }
     }
 

@@ -25,7 +25,8 @@ internal static class Introduction
     private static readonly string[] UnrelatedSwitches =
     [
         "DOTNET_ROOT", "DOTNET_HOST_PATH", "DOTNET_CLI", "DOTNET_NOLOGO", "DOTNET_GENERATE_ASPNET_CERTIFICATE", "DOTNET_LAUNCH_PROFILE",
-        "DOTNET_SKIP_FIRST_TIME_EXPERIENCE", "DOTNET_USE_POLLING_FILE_WATCHER", "DOTNET_MULTILEVEL_LOOKUP", "DOTNET_ADD_GLOBAL_TOOLS_TO_PATH",
+        "DOTNET_SKIP_FIRST_TIME_EXPERIENCE", "DOTNET_USE_POLLING_FILE_WATCHER", "DOTNET_MULTILEVEL_LOOKUP",
+            "DOTNET_ADD_GLOBAL_TOOLS_TO_PATH",
         WorkerMethods.SingleProcessorDelayVariable,
     ];
 
@@ -68,7 +69,8 @@ internal static class Introduction
 
     // ".NETCoreApp,Version=v8.0"
     private static string? Framework()
-        => Assembly.GetEntryAssembly()?.GetCustomAttribute<TargetFrameworkAttribute>()?.FrameworkName is { } name && name.IndexOf("=v", StringComparison.Ordinal) is > 0 and var version
+        => Assembly.GetEntryAssembly()?.GetCustomAttribute<TargetFrameworkAttribute>()?.FrameworkName is { } name
+            && name.IndexOf("=v", StringComparison.Ordinal) is > 0 and var version
             ? $"net{name[(version + 2)..]}"
             : null;
 

@@ -147,7 +147,8 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
     private void ReadStages(int index, int round, List<StageReading> stages, List<CellError> failures)
     {
         var cell = cells[index];
-        if (!cell.MarksStages || cell.HasFailed || cell.Description.Kind != CellKind.Variant || cell.Description.Loop.Order != CallOrder.Chained)
+        if (!cell.MarksStages || cell.HasFailed || cell.Description.Kind != CellKind.Variant
+            || cell.Description.Loop.Order != CallOrder.Chained)
         {
             return;
         }
@@ -158,7 +159,8 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
             var reading = CellReader.Take(cell, cell.WarmUp!.CallsPerReading);
             stages.Add(new StageReading
             {
-                Round = round, Cell = index, Calls = reading.Calls, ElapsedNanoseconds = reading.ElapsedNanoseconds, Stages = StageRecorder.End(),
+                Round = round, Cell = index, Calls = reading.Calls, ElapsedNanoseconds = reading.ElapsedNanoseconds,
+                    Stages = StageRecorder.End(),
             });
         }
 #pragma warning disable CA1031 // As for the readings without marks.

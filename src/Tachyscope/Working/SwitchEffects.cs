@@ -59,7 +59,8 @@ internal static class SwitchEffects
     {
         var settings = GC.GetConfigurationVariables();
         foreach (var (name, setting) in ((string, string)[])
-            [("GCName", "GCName"), ("GCConserveMemory", "GCConserveMem"), ("GCHeapHardLimit", "GCHeapHardLimit"), ("GCHeapCount", "HeapCount"), ("GCRetainVM", "RetainVM"), ("GCDynamicAdaptationMode", "GCDynamicAdaptationMode")])
+            [("GCName", "GCName"), ("GCConserveMemory", "GCConserveMem"), ("GCHeapHardLimit", "GCHeapHardLimit"),
+                ("GCHeapCount", "HeapCount"), ("GCRetainVM", "RetainVM"), ("GCDynamicAdaptationMode", "GCDynamicAdaptationMode")])
         {
             if (settings.TryGetValue(setting, out var value))
             {
@@ -95,7 +96,8 @@ internal static class SwitchEffects
 
         bool Made(CodeVersions versions, CodeTier tier) => versions.Found().Any(version => version.Tier == tier);
         effects["TieredCompilation"] = Flag(Made(ofCalled, CodeTier.Optimised));
-        effects["TieredPGO"] = Flag(Made(ofCalled, CodeTier.Profiling) || Made(ofCalled, CodeTier.OptimisedProfiling) || Made(ofLooping, CodeTier.Profiling) || Made(ofLooping, CodeTier.OptimisedProfiling));
+        effects["TieredPGO"] = Flag(Made(ofCalled, CodeTier.Profiling) || Made(ofCalled, CodeTier.OptimisedProfiling)
+            || Made(ofLooping, CodeTier.Profiling) || Made(ofLooping, CodeTier.OptimisedProfiling));
         effects["TC_QuickJit"] = Flag(Made(ofCalled, CodeTier.Quick) || Made(ofCalled, CodeTier.Profiling));
         effects["TC_QuickJitForLoops"] = Flag(Made(ofLooping, CodeTier.Quick) || Made(ofLooping, CodeTier.Profiling));
         effects["TC_OnStackReplacement"] = Flag(Made(ofLooping, CodeTier.OptimisedInLoop));

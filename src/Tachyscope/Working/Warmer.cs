@@ -399,7 +399,8 @@ internal sealed class Warmer
         // As long as there is something left to doubt.
         for (var look = 0; look < LooksElsewhere && (share > LeastShareElsewhere || warming.ReadsAndWritesPerCall is not 0); look++)
         {
-            var (processor, own, collections) = (ProcessorClock.ProcessNanoseconds, ProcessorClock.ThreadNanoseconds, GC.CollectionCount(0));
+            var (processor, own, collections) = (ProcessorClock.ProcessNanoseconds, ProcessorClock.ThreadNanoseconds,
+                GC.CollectionCount(0));
             var bytes = GC.GetTotalAllocatedBytes(precise: true);
             var traffic = SystemTraffic.Count();
             var reading = CellReader.Take(warming.Cell, calls);
