@@ -126,10 +126,8 @@ internal static class EverydayBench
         {
             var runs = Runs.Where(run => weather is null || run.Weather == weather)
                 .Select(run => Contrasts(run.Findings).ToList()).ToList();
-            var pairs = from one in Enumerable.Range(0, runs.Count)
-                        from other in Enumerable.Range(one + 1, runs.Count - one - 1)
-                        from contrast in runs[one].Zip(runs[other])
-                        select DoMeet(contrast.First, contrast.Second) ? 1.0 : 0;
+            var pairs = Pairs(runs).SelectMany(pair => pair.First.Zip(pair.Second))
+                .Select(pair => DoMeet(pair.First, pair.Second) ? 1.0 : 0);
             return pairs.DefaultIfEmpty(double.NaN).Average();
         }
 
@@ -161,10 +159,22 @@ internal static class EverydayBench
                 double Width(Way way) => way.Runs
                     .Select(run => Find(run.Findings, cell).Contrast!.TimeRatio.Through(Math.Log).HalfWidth).Median();
                 var speeds = several > 0 ? $"   several speeds in {several} of {Runs.Count} runs" : "";
-                Say($"{cell.Study["everyday: ".Length..],-22} {cell.Variant,-20} ± {Width(this),8:P2}   ",
-                    $"before ± {Width(before),8:P2}{speeds}");
+                List<Contrast> contrasts = [.. Runs.Select(run => Find(run.Findings, cell).Contrast!)];
+                var pairs = Pairs(contrasts).ToList();
+                Say($"{cell.Study["everyday: ".Length..],-22} {cell.Variant,-20} ± {Width(this),8:P2}   before ± {Width(before),8:P2}   ",
+                    $"{string.Join(' ', contrasts.Select(Text)),-24} ",
+                    $"agree {pairs.Count(pair => DoMeet(pair.First, pair.Second))} of {pairs.Count}   ",
+                    $"sittings {string.Join(' ', Runs.Select(run => Sittings(run.Findings, cell)))}{speeds}");
             }
         }
+
+        private static IEnumerable<(T First, T Second)> Pairs<T>(List<T> all)
+            => all.SelectMany((one, index) => all.Skip(index + 1).Select(other => (one, other)));
+
+        private static string Text(Contrast contrast) => contrast.TimeRatio.Estimate.ToString("0.000", CultureInfo.InvariantCulture);
+
+        private static int Sittings(IReadOnlyList<StudyFindings> findings, (string Study, string Variant) cell)
+            => findings.First(study => study.Study.Name == cell.Study).Sittings;
 
         private static bool DoMeet(Contrast one, Contrast other)
         {

@@ -350,6 +350,8 @@ public sealed class AnalystTests
         var calm = new RunSimulator { Times = [100, 98, 60], Bytes = new long[3], SittingDeviation = 1e-3, Rounds = 30 };
         Assert.InRange(Worth(calm)!.Value, 0, calm.Sittings);
         Assert.True(Worth(calm with { SittingDeviation = 0.05 }) > 2 * calm.Sittings);
+        // What is a tenth of the time need not be known to as many per cent.
+        Assert.InRange(Worth(calm with { Times = [100, 10], Bytes = new long[2], SittingDeviation = 0.02 })!.Value, 0, calm.Sittings);
         // One of two is half of them; one of three is not.
         Assert.True(Worth(calm with { Unrest = [1, 1, 50] }) > calm.Sittings);
         Assert.InRange(Worth(calm with { Times = [100, 98, 60, 70], Bytes = new long[4], Unrest = [1, 1, 1, 50] })!.Value, 0,

@@ -91,7 +91,7 @@ public sealed record StudyFindings
     /// <summary>Whether every contrast is as tight as a precision asks.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the baseline's time.</param>
     public bool IsPrecise(double precisionShare)
-        => Reaches.All(reach => reach <= Math.Log(1 + precisionShare));
+        => Measured.All(ratio => Reach(ratio) <= Math.Log(1 + precisionShare));
 
     /// <summary>
     /// Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.
@@ -100,7 +100,7 @@ public sealed record StudyFindings
     /// <returns>Null when nothing can be told yet.</returns>
     public int? SittingsNeeded(double precisionShare)
     {
-        var widest = Reaches.DefaultIfEmpty(0).Max();
+        var widest = Measured.Select(Reach).DefaultIfEmpty(0).Max();
         var times = widest / Math.Log(1 + precisionShare);
         return double.IsFinite(times) ? (int)Math.Ceiling(Math.Min(Sittings * times * times, int.MaxValue / 2)) : null;
     }
@@ -114,7 +114,7 @@ public sealed record StudyFindings
         => [.. from input in Enumerable.Range(0, Inputs.Count)
                from cell in Inputs[input].Cells
                where cell.Contrast is { } contrast
-                   && (contrast.TimeRatio.Bound != Bound.None && Sittings > 1 || Reach(contrast) <= Enough(contrast, precisionShare))
+                   && (contrast.TimeRatio.Bound != Bound.None && Sittings > 1 || Reach(contrast.TimeRatio) <= Enough(contrast, precisionShare))
                select (cell.Row, input)];
 
     private double Enough(Contrast contrast, double? precisionShare)
@@ -122,10 +122,10 @@ public sealed record StudyFindings
             ? Math.Log(1 + precision)
             : Math.Max(MarginShare / 2, ShareOfDifference * Math.Abs(Math.Log(contrast.TimeRatio.Estimate)));
 
-    private static double Reach(Contrast contrast) => contrast.TimeRatio.Through(Math.Log).HalfWidth;
+    private static double Reach(Interval ratio) => ratio.Through(Math.Log).HalfWidth;
 
-    // Half-widths of all contrasts, in logarithms. No time makes a bound narrower: the loop may leave what it may leave.
-    internal IEnumerable<double> Reaches
+    // The ratios of all contrasts. No time makes a bound narrower: the loop may leave what it may leave.
+    internal IEnumerable<Interval> Measured
         => Inputs.SelectMany(input => input.Cells)
-            .Select(cell => cell.Contrast).OfType<Contrast>().Where(contrast => contrast.TimeRatio.Bound == Bound.None).Select(Reach);
+            .Select(cell => cell.Contrast).OfType<Contrast>().Select(contrast => contrast.TimeRatio).Where(ratio => ratio.Bound == Bound.None);
 }

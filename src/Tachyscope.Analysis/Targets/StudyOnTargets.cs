@@ -11,6 +11,9 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     /// <summary>Half-width beyond which a contrast is worth more sittings than usual, as a share of the time compared with.</summary>
     public const double WideShare = 0.015;
 
+    /// <summary>The same as a part of the difference itself, both as logarithms: what is twice as fast need not be known as closely.</summary>
+    public const double WidePart = 0.05;
+
     /// <summary>A row compared with itself on the first target; null where one of the two has no figures.</summary>
     /// <param name="row">Index of the row.</param>
     /// <param name="input">Index of the input.</param>
@@ -24,28 +27,30 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
         => Targets.All(findings => findings.IsPrecise(precisionShare)) && IsPreciseAcross(precisionShare);
 
     /// <summary>
-    /// Sittings after which half of all contrasts, on a target and across them, will probably be as tight as <see cref="WideShare"/>;
-    /// widths shrink with the square root of their number. Null when nothing can be told yet.
+    /// Sittings after which half of all contrasts, on a target and across them, will probably be as tight as <see cref="WideShare"/> or
+    /// <see cref="WidePart"/>; widths shrink with the square root of their number. Null when nothing can be told yet.
     /// </summary>
     public int? SittingsWorth
     {
         get
         {
-            double[] reaches = [.. Targets.SelectMany(findings => findings.Reaches).Concat(Measured().Select(Reach)).Order()];
-            var times = reaches.Length == 0 ? 0 : reaches[reaches.Length / 2] / Math.Log(1 + WideShare);
-            return double.IsFinite(times) ? (int)Math.Ceiling(Math.Min(Targets[0].Sittings * times * times, int.MaxValue / 2)) : null;
+            double[] times = [.. Targets.SelectMany(findings => findings.Measured)
+                .Concat(Measured().Select(contrast => contrast.TimeRatio))
+                .Select(ratio => Reach(ratio) / Math.Max(Math.Log(1 + WideShare), WidePart * Math.Abs(Math.Log(ratio.Estimate)))).Order()];
+            var middle = times.Length == 0 ? 0 : times[times.Length / 2];
+            return double.IsFinite(middle) ? (int)Math.Ceiling(Math.Min(Targets[0].Sittings * middle * middle, int.MaxValue / 2)) : null;
         }
     }
 
     /// <summary>Whether every contrast across targets is known that tightly, whatever is known of others.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
-    public bool IsPreciseAcross(double precisionShare) => Measured().All(contrast => Reach(contrast) <= Math.Log(1 + precisionShare));
+    public bool IsPreciseAcross(double precisionShare) => Measured().All(contrast => Reach(contrast.TimeRatio) <= Math.Log(1 + precisionShare));
 
     /// <summary>Cells, as variant and input, that are known that tightly across all targets.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     public IReadOnlyList<(int Variant, int Input)> DecidedAcross(double precisionShare)
         => [.. Contrasts.GroupBy(contrast => (contrast.Row, contrast.Input))
-            .Where(cell => cell.All(contrast => contrast.TimeRatio.Bound != Bound.None || Reach(contrast) <= Math.Log(1 + precisionShare)))
+            .Where(cell => cell.All(contrast => contrast.TimeRatio.Bound != Bound.None || Reach(contrast.TimeRatio) <= Math.Log(1 + precisionShare)))
             .Select(cell => cell.Key)];
 
     /// <summary>
@@ -55,7 +60,7 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     /// <returns>Null when nothing can be told yet.</returns>
     public int? SittingsNeeded(double precisionShare)
     {
-        var times = Measured().Select(Reach).DefaultIfEmpty(0).Max() / Math.Log(1 + precisionShare);
+        var times = Measured().Select(contrast => Reach(contrast.TimeRatio)).DefaultIfEmpty(0).Max() / Math.Log(1 + precisionShare);
         int?[] needed = [.. Targets.Select(findings => findings.SittingsNeeded(precisionShare)), double.IsFinite(times)
             ? (int)Math.Ceiling(Math.Min(Targets[0].Sittings * times * times, int.MaxValue / 2))
             : null];
@@ -65,5 +70,5 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     // No time makes a bound narrower.
     private IEnumerable<TargetContrast> Measured() => Contrasts.Where(contrast => contrast.TimeRatio.Bound == Bound.None);
 
-    private static double Reach(TargetContrast contrast) => contrast.TimeRatio.Through(Math.Log).HalfWidth;
+    private static double Reach(Interval ratio) => ratio.Through(Math.Log).HalfWidth;
 }

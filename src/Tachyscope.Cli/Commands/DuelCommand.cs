@@ -24,8 +24,10 @@ internal static class DuelCommand
         };
         var options = new MeasuringOptions();
         var command = new Command("duel",
-            "Measure two revisions, folders, package versions or targets in one run, and each variant against itself.") { old, @new,
-            project, study };
+            "Measure two revisions, folders, package versions or targets in one run, and each variant against itself.")
+        {
+            old, @new, project, study,
+        };
         options.AddTo(command, hasTargets: false);
         command.SetAction((result, cancellation) =>
         {

@@ -51,14 +51,15 @@ internal sealed class RunReporting(Surroundings around)
         var shown = _worth.AreGiven(result) ? asked with { Shown = new HashSet<Block>(asked.Shown) { Block.Payoff } } : asked;
         var options = new AnalysisOptions { MarginShare = result.GetValue(_margin), Against = _showing.Opponent(result) };
         var console = TerminalConsole.For(around.Output, _showing.IsPlain(result) ? null : around.Terminal);
-        var all = run.Studies.AsParallel()
-            .AsOrdered().Select(study => (Study: study, Found: TargetAnalyst.Examine(run, study, options))).ToList();
+        var all = new (StudyRecord Study, StudyOnTargets Found)[run.Studies.Count];
+        // Whoever is done takes the next: studies differ in size.
+        Parallel.For(0, all.Length, index => all[index] = (run.Studies[index], TargetAnalyst.Examine(run, run.Studies[index], options)));
         if (_output.Run(result) is { } copy)
         {
             RunFile.Write(run, copy);
         }
 
-        var (written, problems) = await Exporter.WriteAsync(new Export(run, all.ConvertAll(study => study.Found)),
+        var (written, problems) = await Exporter.WriteAsync(new Export(run, [.. all.Select(study => study.Found)]),
             _output.Shown(result));
         if (written.Count > 0 || problems.Count > 0 || _output.Run(result) is not null)
         {

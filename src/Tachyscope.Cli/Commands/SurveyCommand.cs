@@ -21,8 +21,10 @@ internal static class SurveyCommand
         {
             Description = "Measure what one processor can read and compute at most, and keep it for the rates that runs show.",
         };
-        var command = new Command("survey", "Tell what this machine is: its clock, its caches, and how steady it is now.") { limits,
-            plain.Option };
+        var command = new Command("survey", "Tell what this machine is: its clock, its caches, and how steady it is now.")
+        {
+            limits, plain.Option,
+        };
         command.SetAction(async (result, _) =>
         {
             var console = TerminalConsole.For(around.Output, plain.IsPlain(result) ? null : around.Terminal);

@@ -65,7 +65,7 @@ public sealed class Schedule
     /// <remarks>
     /// Nothing changes where a time, a precision or the search for speeds decides. Looking once, after a number that is fixed, costs an
     /// interval little of its level (Stein, "A two-sample test for a linear hypothesis whose power is independent of the variance", 1945):
-    /// docs/method.md, "Schedule".
+    /// docs/method.md, "The experiment".
     /// </remarks>
     /// <param name="held">Sittings held so far.</param>
     /// <param name="worth">Sittings worth their time by what was found so far; null for the usual number.</param>
