@@ -114,7 +114,8 @@ public sealed record StudyFindings
         => [.. from input in Enumerable.Range(0, Inputs.Count)
                from cell in Inputs[input].Cells
                where cell.Contrast is { } contrast
-                   && (contrast.TimeRatio.Bound != Bound.None && Sittings > 1 || Reach(contrast.TimeRatio) <= Enough(contrast, precisionShare))
+                   && (contrast.TimeRatio.Bound != Bound.None && Sittings > 1
+                       || Reach(contrast.TimeRatio) <= Enough(contrast, precisionShare))
                select (cell.Row, input)];
 
     private double Enough(Contrast contrast, double? precisionShare)
@@ -127,5 +128,6 @@ public sealed record StudyFindings
     // The ratios of all contrasts. No time makes a bound narrower: the loop may leave what it may leave.
     internal IEnumerable<Interval> Measured
         => Inputs.SelectMany(input => input.Cells)
-            .Select(cell => cell.Contrast).OfType<Contrast>().Select(contrast => contrast.TimeRatio).Where(ratio => ratio.Bound == Bound.None);
+            .Select(cell => cell.Contrast).OfType<Contrast>()
+            .Select(contrast => contrast.TimeRatio).Where(ratio => ratio.Bound == Bound.None);
 }

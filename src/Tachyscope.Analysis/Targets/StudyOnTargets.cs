@@ -11,7 +11,9 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     /// <summary>Half-width beyond which a contrast is worth more sittings than usual, as a share of the time compared with.</summary>
     public const double WideShare = 0.015;
 
-    /// <summary>The same as a part of the difference itself, both as logarithms: what is twice as fast need not be known as closely.</summary>
+    /// <summary>
+    /// The same as a part of the difference itself, both as logarithms: what is twice as fast need not be known as closely.
+    /// </summary>
     public const double WidePart = 0.05;
 
     /// <summary>A row compared with itself on the first target; null where one of the two has no figures.</summary>
@@ -44,13 +46,15 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
 
     /// <summary>Whether every contrast across targets is known that tightly, whatever is known of others.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
-    public bool IsPreciseAcross(double precisionShare) => Measured().All(contrast => Reach(contrast.TimeRatio) <= Math.Log(1 + precisionShare));
+    public bool IsPreciseAcross(double precisionShare)
+        => Measured().All(contrast => Reach(contrast.TimeRatio) <= Math.Log(1 + precisionShare));
 
     /// <summary>Cells, as variant and input, that are known that tightly across all targets.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     public IReadOnlyList<(int Variant, int Input)> DecidedAcross(double precisionShare)
         => [.. Contrasts.GroupBy(contrast => (contrast.Row, contrast.Input))
-            .Where(cell => cell.All(contrast => contrast.TimeRatio.Bound != Bound.None || Reach(contrast.TimeRatio) <= Math.Log(1 + precisionShare)))
+            .Where(cell => cell.All(contrast
+                => contrast.TimeRatio.Bound != Bound.None || Reach(contrast.TimeRatio) <= Math.Log(1 + precisionShare)))
             .Select(cell => cell.Key)];
 
     /// <summary>
