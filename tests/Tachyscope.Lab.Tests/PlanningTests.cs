@@ -115,6 +115,19 @@ public sealed class PlanningTests
     }
 
     [Fact]
+    public void More_sittings_come_only_as_far_as_they_are_over_in_a_few_seconds()
+    {
+        var schedule = new Schedule(null, seeksPrecision: false, cells: 20);
+        var cost = new SetCost(ReadySeconds: 1, LeastReadingSeconds: 0.2);
+        Assert.Equal(2, schedule.NextSet(4, 20, cost, 2, isPreciseEnough: false));
+
+        schedule.Reconsider(Schedule.DefaultSittings, 12, 2);
+
+        Assert.Equal(2, schedule.NextSet(6, 5, cost, 2, isPreciseEnough: false));
+        Assert.Equal(0, schedule.NextSet(6, 7.5, cost, 2, isPreciseEnough: false));
+    }
+
+    [Fact]
     public void Nothing_is_reconsidered_where_time_a_precision_or_speeds_decide()
     {
         Schedule[] decided = [new(10, seeksPrecision: false), new(null, seeksPrecision: true),

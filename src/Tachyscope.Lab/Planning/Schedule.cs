@@ -26,6 +26,9 @@ public sealed class Schedule
     private const double LongestDefaultReadingSeconds = 2;
     private const double PrecisionCapSeconds = 60;
     private const double LeastDefaultCapSeconds = 15;
+
+    // More sittings are for studies that take a few seconds: a run of many large ones must not take twice as long unasked.
+    private const double CapSecondsWhereWide = 8;
     private const double DefaultCapSecondsPerCell = 2;
     private const double CapSecondsPerOtherTarget = 4;
     private const double ReadingOverrun = 1.3;
@@ -37,6 +40,7 @@ public sealed class Schedule
     private readonly bool _seeksPrecision;
     private readonly double _defaultCapSeconds;
     private readonly int _targets;
+    private bool _isReconsidered;
 
     /// <summary>A schedule for one comparison.</summary>
     /// <param name="withinSeconds">Time it may take, in seconds; null for the default.</param>
@@ -61,7 +65,10 @@ public sealed class Schedule
     /// <summary>Sittings where neither time nor a precision decides.</summary>
     public int SittingsWithoutLimit { get; private set; }
 
-    /// <summary>Plans more sittings than usual, up to twice as many, once the usual number was held and left contrasts wide.</summary>
+    /// <summary>
+    /// Plans more sittings than usual, up to twice as many, once the usual number was held and left contrasts wide; as far as they are over
+    /// within a few seconds.
+    /// </summary>
     /// <remarks>
     /// Nothing changes where a time, a precision or the search for speeds decides. Looking once, after a number that is fixed, costs an
     /// interval little of its level (Stein, "A two-sample test for a linear hypothesis whose power is independent of the variance", 1945):
@@ -76,6 +83,7 @@ public sealed class Schedule
         {
             var more = Math.Clamp(wanted, DefaultSittings, MostWhereWide) - DefaultSittings;
             SittingsWithoutLimit = DefaultSittings + ((more + atOnce - 1) / atOnce * atOnce);
+            _isReconsidered = true;
         }
     }
 
@@ -128,7 +136,8 @@ public sealed class Schedule
         }
 
         // A machine whose host gives it half the time takes twice as long; it gets fewer sittings, never a long wait.
-        var allowed = _withinSeconds ?? (_seeksPrecision ? PrecisionCapSeconds : _defaultCapSeconds);
+        var usual = _isReconsidered ? CapSecondsWhereWide : _defaultCapSeconds;
+        var allowed = _withinSeconds ?? (_seeksPrecision ? PrecisionCapSeconds : usual);
         if (cost is null || (_withinSeconds is null && held < FewestSittings))
         {
             return most;
