@@ -108,8 +108,8 @@ internal static class AnswersBench
             Run Begun(int held) => run with { Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Take(held)] }] };
             var schedule = new Schedule(withinSeconds: null, seeksPrecision: false);
             var usual = Begun(Schedule.DefaultSittings);
-            schedule.Reconsider(Schedule.DefaultSittings,
-                TargetAnalyst.Examine(usual, usual.Studies[0], AnalysisOptions.Default).SittingsWorth, 2);
+            var worth = TargetAnalyst.Examine(usual, usual.Studies[0], AnalysisOptions.Default).SittingsWorth;
+            schedule.Reconsider(Schedule.DefaultSittings, worth, atOnce: 2, elapsedSeconds: 1);
             sittings.Add(schedule.Sittings);
             var found = Analyst.Examine(Begun(schedule.Sittings), AnalysisOptions.Default)[0].Inputs[0].Cells[1].Contrast!.TimeRatio;
             return found.Lower <= 0.98 && found.Upper >= 0.98;

@@ -106,25 +106,26 @@ public sealed class PlanningTests
     {
         var schedule = new Schedule(null, seeksPrecision: false);
 
-        schedule.Reconsider(held, worth, atOnce);
+        schedule.Reconsider(held, worth, atOnce, elapsedSeconds: 1);
 
         Assert.Equal(planned, schedule.Sittings);
         // Looked at once: what comes after decides nothing any more.
-        schedule.Reconsider(planned, 6, atOnce);
+        schedule.Reconsider(planned, 6, atOnce, elapsedSeconds: 1);
         Assert.Equal(planned, schedule.Sittings);
     }
 
-    [Fact]
-    public void More_sittings_come_only_as_far_as_they_are_over_in_a_few_seconds()
+    [Theory]
+    [InlineData(3, 12)]
+    [InlineData(5, 8)]
+    [InlineData(7, 6)]
+    [InlineData(9, 6)]
+    public void More_sittings_come_only_as_far_as_they_will_be_over_in_a_few_seconds(double elapsedSeconds, int planned)
     {
         var schedule = new Schedule(null, seeksPrecision: false, cells: 20);
-        var cost = new SetCost(ReadySeconds: 1, LeastReadingSeconds: 0.2);
-        Assert.Equal(2, schedule.NextSet(4, 20, cost, 2, isPreciseEnough: false));
 
-        schedule.Reconsider(Schedule.DefaultSittings, 12, 2);
+        schedule.Reconsider(Schedule.DefaultSittings, 12, 2, elapsedSeconds);
 
-        Assert.Equal(2, schedule.NextSet(6, 5, cost, 2, isPreciseEnough: false));
-        Assert.Equal(0, schedule.NextSet(6, 7.5, cost, 2, isPreciseEnough: false));
+        Assert.Equal(planned, schedule.Sittings);
     }
 
     [Fact]
@@ -134,7 +135,7 @@ public sealed class PlanningTests
             new(null, seeksPrecision: false, seeksSpeeds: true)];
         int[] before = [.. decided.Select(schedule => schedule.Sittings)];
 
-        Array.ForEach(decided, schedule => schedule.Reconsider(Schedule.DefaultSittings, 12, 2));
+        Array.ForEach(decided, schedule => schedule.Reconsider(Schedule.DefaultSittings, 12, 2, elapsedSeconds: 1));
 
         Assert.Equal(before, decided.Select(schedule => schedule.Sittings));
     }

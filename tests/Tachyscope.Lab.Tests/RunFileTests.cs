@@ -1,3 +1,4 @@
+using System.Text.Json;
 using System.Text.Json.Nodes;
 using Tachyscope.Lab.Experiments;
 using Tachyscope.Runs;
@@ -27,6 +28,14 @@ public sealed class RunFileTests : IDisposable
         Assert.Equal(run.Studies[0].Sittings[^1].Cells, back.Studies[0].Sittings[^1].Cells);
         Assert.Equal((run.Started, run.State, run.Plan.Seed, run.Machine), (back.Started, back.State, back.Plan.Seed, back.Machine));
         Assert.Equal([File], Directory.GetFiles(_folder));
+    }
+
+    [Fact]
+    public async Task A_state_that_has_no_name_is_not_written()
+    {
+        var run = (await MeasuredAsync()) with { State = (RunState)99 };
+
+        Assert.ThrowsAny<JsonException>(() => RunFile.Write(run, Stream.Null));
     }
 
     [Fact]

@@ -91,7 +91,7 @@ public sealed record StudyFindings
     /// <summary>Whether every contrast is as tight as a precision asks.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the baseline's time.</param>
     public bool IsPrecise(double precisionShare)
-        => Measured.All(ratio => Reach(ratio) <= Math.Log(1 + precisionShare));
+        => Measured.All(ratio => Width.Of(ratio) <= Math.Log(1 + precisionShare));
 
     /// <summary>
     /// Sittings after which every contrast will probably be that tight: widths shrink with the square root of their number.
@@ -99,11 +99,7 @@ public sealed record StudyFindings
     /// <param name="precisionShare">Largest half-width, as a share of the baseline's time.</param>
     /// <returns>Null when nothing can be told yet.</returns>
     public int? SittingsNeeded(double precisionShare)
-    {
-        var widest = Measured.Select(Reach).DefaultIfEmpty(0).Max();
-        var times = widest / Math.Log(1 + precisionShare);
-        return double.IsFinite(times) ? (int)Math.Ceiling(Math.Min(Sittings * times * times, int.MaxValue / 2)) : null;
-    }
+        => Width.SittingsNeeded(Sittings, Measured.Select(Width.Of).DefaultIfEmpty(0).Max() / Math.Log(1 + precisionShare));
 
     /// <summary>
     /// Cells whose contrast is known well enough: within the precision asked for; without one, within half the margin or a
@@ -115,15 +111,13 @@ public sealed record StudyFindings
                from cell in Inputs[input].Cells
                where cell.Contrast is { } contrast
                    && (contrast.TimeRatio.Bound != Bound.None && Sittings > 1
-                       || Reach(contrast.TimeRatio) <= Enough(contrast, precisionShare))
+                       || Width.Of(contrast.TimeRatio) <= Enough(contrast, precisionShare))
                select (cell.Row, input)];
 
     private double Enough(Contrast contrast, double? precisionShare)
         => precisionShare is { } precision
             ? Math.Log(1 + precision)
             : Math.Max(MarginShare / 2, ShareOfDifference * Math.Abs(Math.Log(contrast.TimeRatio.Estimate)));
-
-    private static double Reach(Interval ratio) => ratio.Through(Math.Log).HalfWidth;
 
     // The ratios of all contrasts. No time makes a bound narrower: the loop may leave what it may leave.
     internal IEnumerable<Interval> Measured

@@ -36,25 +36,23 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     {
         get
         {
-            double[] times = [.. Targets.SelectMany(findings => findings.Measured)
-                .Concat(Measured().Select(contrast => contrast.TimeRatio))
-                .Select(ratio => Reach(ratio) / Math.Max(Math.Log(1 + WideShare), WidePart * Math.Abs(Math.Log(ratio.Estimate)))).Order()];
-            var middle = times.Length == 0 ? 0 : times[times.Length / 2];
-            return double.IsFinite(middle) ? (int)Math.Ceiling(Math.Min(Targets[0].Sittings * middle * middle, int.MaxValue / 2)) : null;
+            double[] times = [.. Targets.SelectMany(findings => findings.Measured).Concat(Measured())
+                .Select(ratio => Width.Of(ratio) / Math.Max(Math.Log(1 + WideShare), WidePart * Math.Abs(Math.Log(ratio.Estimate)))).Order()];
+            return Width.SittingsNeeded(Targets[0].Sittings, times.Length == 0 ? 0 : times[times.Length / 2]);
         }
     }
 
     /// <summary>Whether every contrast across targets is known that tightly, whatever is known of others.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     public bool IsPreciseAcross(double precisionShare)
-        => Measured().All(contrast => Reach(contrast.TimeRatio) <= Math.Log(1 + precisionShare));
+        => Measured().All(ratio => Width.Of(ratio) <= Math.Log(1 + precisionShare));
 
     /// <summary>Cells, as variant and input, that are known that tightly across all targets.</summary>
     /// <param name="precisionShare">Largest half-width, as a share of the time compared with.</param>
     public IReadOnlyList<(int Variant, int Input)> DecidedAcross(double precisionShare)
         => [.. Contrasts.GroupBy(contrast => (contrast.Row, contrast.Input))
             .Where(cell => cell.All(contrast
-                => contrast.TimeRatio.Bound != Bound.None || Reach(contrast.TimeRatio) <= Math.Log(1 + precisionShare)))
+                => contrast.TimeRatio.Bound != Bound.None || Width.Of(contrast.TimeRatio) <= Math.Log(1 + precisionShare)))
             .Select(cell => cell.Key)];
 
     /// <summary>
@@ -64,15 +62,13 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     /// <returns>Null when nothing can be told yet.</returns>
     public int? SittingsNeeded(double precisionShare)
     {
-        var times = Measured().Select(contrast => Reach(contrast.TimeRatio)).DefaultIfEmpty(0).Max() / Math.Log(1 + precisionShare);
-        int?[] needed = [.. Targets.Select(findings => findings.SittingsNeeded(precisionShare)), double.IsFinite(times)
-            ? (int)Math.Ceiling(Math.Min(Targets[0].Sittings * times * times, int.MaxValue / 2))
-            : null];
+        var across = Measured().Select(Width.Of).DefaultIfEmpty(0).Max() / Math.Log(1 + precisionShare);
+        int?[] needed = [.. Targets.Select(findings => findings.SittingsNeeded(precisionShare)),
+            Width.SittingsNeeded(Targets[0].Sittings, across)];
         return needed.Contains(null) ? null : needed.Max();
     }
 
     // No time makes a bound narrower.
-    private IEnumerable<TargetContrast> Measured() => Contrasts.Where(contrast => contrast.TimeRatio.Bound == Bound.None);
-
-    private static double Reach(Interval ratio) => ratio.Through(Math.Log).HalfWidth;
+    private IEnumerable<Interval> Measured()
+        => Contrasts.Select(contrast => contrast.TimeRatio).Where(ratio => ratio.Bound == Bound.None);
 }

@@ -40,7 +40,7 @@ public sealed class Schedule
     private readonly bool _seeksPrecision;
     private readonly double _defaultCapSeconds;
     private readonly int _targets;
-    private bool _isReconsidered;
+    private readonly int _usualSittings;
 
     /// <summary>A schedule for one comparison.</summary>
     /// <param name="withinSeconds">Time it may take, in seconds; null for the default.</param>
@@ -51,10 +51,10 @@ public sealed class Schedule
     public Schedule(double? withinSeconds, bool seeksPrecision, int cells = 1, int targets = 1, bool seeksSpeeds = false)
     {
         _targets = targets;
-        SittingsWithoutLimit = UsualSittings(seeksSpeeds);
+        _usualSittings = UsualSittings(seeksSpeeds);
         var usual = Math.Max(
             LeastDefaultCapSeconds + (CapSecondsPerOtherTarget * (targets - 1)), DefaultCapSecondsPerCell * cells * targets);
-        _defaultCapSeconds = usual * SittingsWithoutLimit / DefaultSittings;
+        _defaultCapSeconds = usual * _usualSittings / DefaultSittings;
         _withinSeconds = withinSeconds;
         _seeksPrecision = seeksPrecision;
     }
@@ -63,11 +63,14 @@ public sealed class Schedule
     public int Sittings => _withinSeconds is not null || _seeksPrecision ? RunPlan.MostSittings : SittingsWithoutLimit;
 
     /// <summary>Sittings where neither time nor a precision decides.</summary>
-    public int SittingsWithoutLimit { get; private set; }
+    public int SittingsWithoutLimit => _usualSittings + SittingsMore;
+
+    /// <summary>Those of them beyond the usual number, since that left contrasts wide.</summary>
+    public int SittingsMore { get; private set; }
 
     /// <summary>
-    /// Plans more sittings than usual, up to twice as many, once the usual number was held and left contrasts wide; as far as they are over
-    /// within a few seconds.
+    /// Plans more sittings than usual, up to twice as many, once the usual number was held and left contrasts wide; as many as will be over
+    /// within a few seconds, by what sets took so far.
     /// </summary>
     /// <remarks>
     /// Nothing changes where a time, a precision or the search for speeds decides. Looking once, after a number that is fixed, costs an
@@ -77,13 +80,14 @@ public sealed class Schedule
     /// <param name="held">Sittings held so far.</param>
     /// <param name="worth">Sittings worth their time by what was found so far; null for the usual number.</param>
     /// <param name="atOnce">Sittings that are held in a set, none of which is left half empty.</param>
-    public void Reconsider(int held, int? worth, int atOnce)
+    /// <param name="elapsedSeconds">Time the comparison has taken so far.</param>
+    public void Reconsider(int held, int? worth, int atOnce, double elapsedSeconds)
     {
         if (held == DefaultSittings && Sittings == DefaultSittings && worth is { } wanted)
         {
             var more = Math.Clamp(wanted, DefaultSittings, MostWhereWide) - DefaultSittings;
-            SittingsWithoutLimit = DefaultSittings + ((more + atOnce - 1) / atOnce * atOnce);
-            _isReconsidered = true;
+            var fitting = (CapSecondsWhereWide - elapsedSeconds) * held / (elapsedSeconds * atOnce);
+            SittingsMore = atOnce * Math.Min((more + atOnce - 1) / atOnce, (int)Math.Clamp(fitting, 0, MostWhereWide));
         }
     }
 
@@ -136,8 +140,7 @@ public sealed class Schedule
         }
 
         // A machine whose host gives it half the time takes twice as long; it gets fewer sittings, never a long wait.
-        var usual = _isReconsidered ? CapSecondsWhereWide : _defaultCapSeconds;
-        var allowed = _withinSeconds ?? (_seeksPrecision ? PrecisionCapSeconds : usual);
+        var allowed = _withinSeconds ?? (_seeksPrecision ? PrecisionCapSeconds : _defaultCapSeconds);
         if (cost is null || (_withinSeconds is null && held < FewestSittings))
         {
             return most;

@@ -72,9 +72,6 @@ internal sealed class Comparison(
         => _setsDone == 0 ? null
             : Math.Max(0, (_setsSeconds / _heldInSets * (Planned - _heldInSets)) - (Elapsed - _setsSeconds));
 
-    /// <summary>Sittings planned beyond the usual, since those left contrasts wide.</summary>
-    public int SittingsMore => Schedule.SittingsWithoutLimit - Schedule.UsualSittings(plan.AreSpeedsSought);
-
     private int Planned => plan.PrecisionShare is null || Standing.SittingsNeeded is not { } needed
         ? Schedule.SittingsWithoutLimit
         : Math.Clamp(needed, Math.Max(_held + 1, Schedule.DefaultSittings), Schedule.Sittings);
@@ -96,7 +93,7 @@ internal sealed class Comparison(
         while (ledger.IsAnyCellLeft && !patience.HasRunOut)
         {
             var atOnce = AtOnce(study, met.AtOnce, Seats.Count);
-            Schedule.Reconsider(_held, Standing.SittingsWorth, atOnce);
+            Schedule.Reconsider(_held, Standing.SittingsWorth, atOnce, Elapsed);
             var cost = _sets == 0 ? null : new SetCost(_readySeconds / _sets, _leastReadingSeconds * ReadPerSet);
             var size = Schedule.NextSet(_held, Elapsed, cost, atOnce, Standing.IsPreciseEnough);
             if (size == 0)

@@ -201,7 +201,7 @@ internal sealed class StudySession(
             Stage = stage,
             Sitting = sitting,
             SittingsPlanned = plan.PrecisionShare is null && plan.WithinSeconds is null
-                ? ((Schedule.UsualSittings(plan.AreSpeedsSought) * plan.Repeats) + _comparisons.Sum(comparison => comparison.SittingsMore))
+                ? ((Schedule.UsualSittings(plan.AreSpeedsSought) * plan.Repeats) + _comparisons.Sum(comparison => comparison.Schedule.SittingsMore))
                     * Comparison.ReadingsOf(plan)
                 : 0,
             ShareDone = forecast.ShareDone(left),

@@ -32,5 +32,5 @@ sealed partial class CamelCaseEnumConverter<T> : JsonConverter<T>
 
     /// <inheritdoc/>
     public override void Write(Utf8JsonWriter writer, T value, JsonSerializerOptions options)
-        => writer.WriteStringValue(JsonNamingPolicy.CamelCase.ConvertName(value.ToString()));
+        => writer.WriteStringValue(Array.IndexOf(Values, value) is >= 0 and var index ? Names[index] : throw new JsonException());
 }
