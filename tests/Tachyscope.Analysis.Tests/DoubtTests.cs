@@ -39,6 +39,7 @@ public sealed class DoubtTests
         { "place-matters", "longer late in a round" },
         { "two-modes", "two heaps" },
         { "sittings-disagree", "from one process to the next" },
+        { "stray-processes", "in 1 of 12 processes it took 1.51 times as long as in the others" },
         { "differs-apart", "0.50 times the baseline's time beside the other variants and 0.80 times" },
         { "allocation-varies", "between 24 and 240 bytes" },
         { "collections-spread", "a collection fell into 30 %" },
@@ -181,6 +182,9 @@ public sealed class DoubtTests
             "place-matters" => LateInRound((Clean with { Times = [100, 50, 70, 80, 90], Bytes = new long[5], IsShuffled = true }).Make(1)),
             "two-modes" => OfSecond(reading => Longer(reading, reading.Round % 2 == 0 ? 1 : 1.2)),
             "sittings-disagree" => (Clean with { Times = [100, 97], SittingDeviation = 0.03 }).Make(1),
+            "stray-processes" => OfReadings((Clean with { Sittings = 12 }).Make(1), (sitting, reading)
+                => sitting is { Number: 3 } && sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? Longer(reading, 1.5)
+                    : reading),
             "differs-apart" => Study(study => study with { Sittings = [.. study.Sittings, .. study.Sittings.Select(Apart)] }),
             "allocation-varies" => OfSecond(reading => reading with { AllocatedBytes = (reading.Round % 2 == 0
                 ? 24

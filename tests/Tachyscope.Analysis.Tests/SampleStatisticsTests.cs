@@ -35,10 +35,42 @@ public sealed class SampleStatisticsTests
     }
 
     [Fact]
+    public void From_nine_values_on_the_outermost_are_left_out_and_the_interval_is_tukeys_and_mclaughlins()
+    {
+        // Of ten, 2 to 9 are kept: mean 5.5; with 2 and 9 twice s = 2.7183, s · √(9 / (8 · 7)) = 1.0897, t(7, 0.975) = 2.3646.
+        var interval = SampleStatistics.MeanInterval([100, 1, 2, 3, 4, 5, 6, 7, 8, 9], 0.95);
+
+        Assert.Equal(5.5, interval.Estimate, 12);
+        Assert.Equal(2.5768, interval.HalfWidth, 4);
+        Assert.Equal([0, 1, 1, 2, 3], new[] { 8, 9, 20, 21, 40 }.Select(SampleMean.Outer));
+    }
+
+    [Theory]
+    [InlineData(12)]
+    [InlineData(28)]
+    public void Values_far_off_now_and_then_neither_move_nor_widen_it(int count)
+    {
+        var random = new Random(11);
+        var (held, wider) = (0, 0);
+        for (var run = 0; run < 4_000; run++)
+        {
+            double[] sound = [.. Enumerable.Range(0, count).Select(_ => MathNet.Numerics.Distributions.Normal.Sample(random, 10, 1))];
+            double[] values = [.. sound.Select(value => random.NextDouble() < 0.5 / count ? value + 20 : value)];
+            var interval = SampleStatistics.MeanInterval(values, 0.95);
+            held += interval.Lower <= 10 && interval.Upper >= 10 ? 1 : 0;
+            wider += interval.HalfWidth > 2 * SampleStatistics.MeanInterval(sound, 0.95).HalfWidth ? 1 : 0;
+        }
+
+        Assert.InRange(held / 4_000.0, 0.93, 0.97);
+        // But for as many of them as are not left out.
+        Assert.InRange(wider, 0, 4_000 * 0.1);
+    }
+
+    [Fact]
     public void An_interval_of_95_percent_holds_the_mean_95_times_in_100()
     {
         var random = new Random(7);
-        foreach (var count in (int[])[2, 3, 6, 10])
+        foreach (var count in (int[])[2, 3, 6, 9, 12, 28])
         {
             var held = 0;
             for (var run = 0; run < 4_000; run++)

@@ -1,5 +1,6 @@
 using Microsoft.Data.Sqlite;
 using Tachyscope.History;
+using Tachyscope.Runs;
 using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Tests;
@@ -160,22 +161,36 @@ public sealed class HistoryTests : IDisposable
         }
     }
 
+    // One run, and others made of it: what differs from run to run is a factor of each worker and, if asked for, the time of "quick".
     private async Task KeepAsync(int runs, Func<int, double> nanoseconds)
     {
         await _project.RunAsync("--out", _project.Saved);
+        var measured = RunFile.Read(_project.Saved);
         var folder = Directory.CreateDirectory(Path.Combine(_project.Folder, "made")).FullName;
+        var random = new Random(2);
         for (var run = 0; run < runs; run++)
         {
-            using var project = new ScriptedProject(ScriptedStudies.Sound() with
+            double[] factors = [1, nanoseconds(run) / nanoseconds(0)];
+            var made = measured with
             {
-                Seed = run + 1, Rows = [new() { Bytes = 24 }, new() { Nanoseconds = [nanoseconds(run)] }],
-            });
-            await project.RunAsync("--seed", FormattableString.Invariant($"{run + 1}"), "--out", project.Saved);
-            RunFile.Write(RunFile.Read(project.Saved), Path.Combine(folder, FormattableString.Invariant($"{run:00}.json")));
+                Started = measured.Started.AddDays(run),
+                Studies = [.. measured.Studies.Select(study => study with
+                {
+                    Sittings = [.. study.Sittings.Select(sitting => Slowed(sitting, factors, 1 + (0.002 * (random.NextDouble() - 0.5))))],
+                })],
+            };
+            RunFile.Write(made, Path.Combine(folder, FormattableString.Invariant($"{run:00}.json")));
         }
 
         Assert.Equal($"imported {runs} of {runs} runs\n", Line(await AskAsync("history", "import", folder)));
     }
+
+    private static SittingRecord Slowed(SittingRecord sitting, double[] factors, double worker) => sitting with
+    {
+        Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant } cell
+            ? reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * factors[cell.Variant] * worker) }
+            : reading)],
+    };
 
     private Task<(int ExitCode, string Output, string Error)> AskAsync(params string[] arguments)
         => _project.AskAsync([.. arguments, "--history", Place]);

@@ -32,8 +32,8 @@ internal sealed class ContrastFamily
         }).ToDictionary(pair => (pair.Row, pair.Other));
     }
 
-    // Whatever mixture of its speeds a program meets, its ratio lies between those at each of them, but for placements astray, which are in
-    // the mean; and where these say different things, no figure of the mixture says anything.
+    // Whatever mixture of its speeds a program meets, its ratio lies between those at each of them, but for placements astray, of which
+    // there may be more than the mean leaves out; and where these say different things, no figure of the mixture says anything.
     private static PairContrast WithSpeeds(PairContrast mixed, IReadOnlyList<SpeedContrast> speeds)
     {
         if (speeds.Count == 0)

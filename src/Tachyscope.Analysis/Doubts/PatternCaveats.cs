@@ -23,9 +23,14 @@ internal static class PatternCaveats
     private const double FewCollections = 0.05;
     private const double GrowthOfSize = 8;
     private const double GrowthOfTime = 1.05;
+    private const double LeastStray = 0.1;
+    private const double StrayDeviations = 10;
 
     public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
-        [Drifts, PlaceMatters, SeveralSpeeds, TwoModes, SittingsDisagree, DiffersApart, AllocationVaries, CollectionsSpread, DoesNotGrow];
+    [
+        Drifts, PlaceMatters, SeveralSpeeds, TwoModes, SittingsDisagree, StrayProcesses, DiffersApart, AllocationVaries, CollectionsSpread,
+        DoesNotGrow,
+    ];
 
     private static Caveat? Drifts(CellGround ground)
         => Effect(ground, (sitting, cell) => Trend.OverRounds(sitting.TimesAtRoundSpeed(cell, ground.View.ReferenceBeat))) is not { } grown
@@ -142,6 +147,32 @@ internal static class PatternCaveats
             Evidence = Text($"its ratio to the baseline changes by {between:P1} from one process to the next, and by {within:P1} within one: how its code and data happen to lie in memory decides"),
             WayOut = "more sittings (--within) narrow the interval; a single process would have shown you one of these results as if it were the truth",
         };
+    }
+
+    // Of as few as the mean leaves out at an end: more of them are in the figures, and in their intervals.
+    private static Caveat? StrayProcesses(CellGround ground)
+    {
+        var times = EdgeRules.Usable(ground.View.Times(ground.Row, ground.Input));
+        var outer = SampleMean.Outer(times.Length);
+        if (outer == 0 || AreSpeedsTold(ground) || !ground.Cell.NanosecondsPerCall.IsMeasured || ground.Cell.Signals.IsMostlyWaiting)
+        {
+            return null;
+        }
+
+        var middle = SampleStatistics.Median(times);
+        double[] off = [.. times.Select(time => Math.Log(time / middle))];
+        var usual = SampleStatistics.NormalDeviation(off);
+        double[] strays = [.. off.Where(log => Math.Abs(log) > Math.Max(LeastStray, StrayDeviations * usual)).Order()];
+        return strays.Length == 0 || strays.Count(log => log < 0) > outer || strays.Count(log => log > 0) > outer
+            || MachineCaveats.MayExplain(ground.Study, strays.Max(Math.Abs))
+            ? null
+            : new Caveat
+            {
+                Name = "stray-processes",
+                Subject = ground.Subject,
+                Evidence = Text($"in {strays.Length} of {times.Length} processes it took {string.Join(" and ", strays.Select(log => Text($"{Math.Exp(log):0.00}")))} times as long as in the others, whose figures these are"),
+                WayOut = "expect such a process now and then: how code is compiled and where it lies is drawn once in each",
+            };
     }
 
     private static Caveat? DiffersApart(CellGround ground)

@@ -168,7 +168,7 @@ internal sealed class SittingFigures
             var median = SampleStatistics.Median(copy.Logs);
             return copy.Logs.Select(ratio => Math.Abs(ratio - median));
         })];
-        return 1.2533 * 1.4826 * SampleStatistics.Median(deviations) / Math.Sqrt(Math.Max(1, deviations.Length));
+        return 1.2533 * SampleStatistics.NormalDeviations * SampleStatistics.Median(deviations) / Math.Sqrt(Math.Max(1, deviations.Length));
     }
 
     /// <summary>For each copy of the code, the logarithms of its rounds that are finite.</summary>

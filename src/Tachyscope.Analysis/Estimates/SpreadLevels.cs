@@ -17,7 +17,7 @@ internal static class SpreadLevels
     public static Spread Of(IReadOnlyList<IReadOnlyList<double[]>> sittings)
     {
         var copies = sittings.SelectMany(sitting => sitting).Where(rounds => rounds.Length > 1).ToList();
-        var ofRounds = SampleStatistics.Mean([.. copies.Select(rounds => Square(RobustDeviation(rounds)))]);
+        var ofRounds = SampleStatistics.Mean([.. copies.Select(rounds => Square(SampleStatistics.NormalDeviation(rounds)))]);
         // A median of n rounds, were they normal, varies by π / 2 n of their variance.
         var inMiddles = SampleStatistics.Mean([.. copies.Select(rounds => ofRounds * Math.PI / 2 / rounds.Length)]);
         double[][] middles = [.. sittings.Select(sitting => sitting.Select(rounds => SampleStatistics.Median(rounds)).ToArray())];
@@ -37,11 +37,4 @@ internal static class SpreadLevels
     private static double Share(double variance) => Math.Exp(Math.Sqrt(variance)) - 1;
 
     private static double Square(double value) => value * value;
-
-    // Single rounds that were disturbed are to widen nothing.
-    private static double RobustDeviation(double[] values)
-    {
-        var median = SampleStatistics.Median(values);
-        return 1.4826 * SampleStatistics.Median([.. values.Select(value => Math.Abs(value - median))]);
-    }
 }

@@ -19,7 +19,8 @@ internal readonly record struct CellDifference(double LogRatio, double VarianceW
         var areBeats = areMachinesAlike && double.IsFinite(earlier.Beats) && double.IsFinite(later.Beats);
         var ratio = areBeats ? later.Beats / earlier.Beats : later.Nanoseconds / earlier.Nanoseconds;
         var (one, other) = (Square(earlier.LogError), Square(later.LogError));
-        return new CellDifference(Math.Log(ratio), one + other, Welch((one, earlier.Sittings - 1), (other, later.Sittings - 1)));
+        var freedom = Welch((one, SampleMean.Freedom(earlier.Sittings)), (other, SampleMean.Freedom(later.Sittings)));
+        return new CellDifference(Math.Log(ratio), one + other, freedom);
     }
 
     /// <summary>The interval of the ratio, with what two runs differ by.</summary>

@@ -56,7 +56,7 @@ public sealed record CellSummary
             IsBound = time.Bound == Bound.AtMost,
             Beats = cell.Signals.IsMostlyWaiting || time.Bound != Bound.None ? double.NaN : time.Estimate / beat,
             LogError = study.Sittings > 1 && time is { IsMeasured: true, IsBounded: true }
-                ? time.HalfWidth / SampleMean.Quantile(study.Sittings - 1, time.Level) / time.Estimate
+                ? time.HalfWidth / SampleMean.Quantile(SampleMean.Freedom(study.Sittings), time.Level) / time.Estimate
                 : double.NaN,
             Sittings = study.Sittings,
             Bytes = cell.AllocatedBytesPerCall,

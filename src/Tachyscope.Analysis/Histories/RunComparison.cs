@@ -98,5 +98,5 @@ public sealed record RunComparison
     };
 
     private static double Lowest(CellSummary cell)
-        => cell.Nanoseconds * (1 - (SampleMean.Quantile(Math.Max(1, cell.Sittings - 1), 0.95) * cell.LogError));
+        => cell.Nanoseconds * (1 - (SampleMean.Quantile(Math.Max(1, SampleMean.Freedom(cell.Sittings)), 0.95) * cell.LogError));
 }

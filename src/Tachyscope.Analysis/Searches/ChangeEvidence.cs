@@ -68,5 +68,5 @@ public readonly record struct ChangeEvidence(double LogOdds, bool IsShared)
     }
 
     private static double Variance(Interval interval, int sittings)
-        => Math.Pow(interval.HalfWidth / SampleMean.Quantile(sittings - 1, interval.Level), 2);
+        => Math.Pow(interval.HalfWidth / SampleMean.Quantile(SampleMean.Freedom(sittings), interval.Level), 2);
 }

@@ -141,9 +141,8 @@ internal sealed class SpeedFinder(SittingsView view)
 
     private static Placement Middle(int sitting, int copy, double[] logs)
     {
-        var middle = SampleStatistics.Median(logs);
-        var deviation = 1.4826 * SampleStatistics.Median(Array.ConvertAll(logs, log => Math.Abs(log - middle)));
-        return new Placement(sitting, copy, middle, 1.2533 * deviation / Math.Sqrt(logs.Length));
+        var error = 1.2533 * SampleStatistics.NormalDeviation(logs) / Math.Sqrt(logs.Length);
+        return new Placement(sitting, copy, SampleStatistics.Median(logs), error);
     }
 
     private sealed record Settled(Placement[] Placements, int[] Speeds)
