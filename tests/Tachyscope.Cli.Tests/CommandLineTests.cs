@@ -197,6 +197,18 @@ public sealed class CommandLineTests
         Assert.Contains("there is no folder /no/such/folder; make it first or name another.", error, StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task A_project_is_not_taken_for_the_label_of_a_run()
+    {
+        var lamps = Path.GetDirectoryName(ToolProcess.Tool)!;
+
+        var (exitCode, _, error) = await InvokeAsync("run", "--save", lamps);
+
+        Assert.Equal(ExitCode.WrongUse, exitCode);
+        Assert.Contains($"--save {lamps}: what follows is the run's label, and {lamps} is there; write it before --save", error,
+            StringComparison.Ordinal);
+    }
+
     private static string Line(string text, string begin)
         => text.Split('\n').First(line => line.TrimStart().StartsWith(begin, StringComparison.Ordinal));
 
