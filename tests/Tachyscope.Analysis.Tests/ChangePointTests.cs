@@ -55,6 +55,17 @@ public sealed class ChangePointTests
     }
 
     [Fact]
+    public void A_clear_step_is_where_it_is_although_the_time_before_it_is_the_longest_until_then()
+    {
+        double[] before = [.. Enumerable.Range(0, 14).Select(index => 0.001 * (index % 5))];
+        double[] after = [.. Enumerable.Range(0, 9).Select(index => 0.2 + (0.001 * (index % 4)))];
+
+        var change = Assert.Single(ChangePoints.Find([.. before, 0.006, .. after]));
+
+        Assert.Equal((15, 15, 15), (change.Index, change.FirstIndex, change.LastIndex));
+    }
+
+    [Fact]
     public void A_steady_drift_is_no_step()
     {
         var (drifting, stepping) = (0, 0);

@@ -6,11 +6,10 @@ namespace Tachyscope.Analysis.Histories;
 /// <remarks>
 /// Pettitt, "A non-parametric approach to the change-point problem", 1979: with ranks, so that single outliers and times that lie in two
 /// heaps raise no alarm; the probability by permutations of the series rather than by his approximation, which is no use for short ones.
-/// Several
-/// changes by splitting at each that is found (Vostrikova, "Detecting 'disorder' in multidimensional random processes", 1981). The size of
-/// a change is the median of all differences between its two sides, with its interval by their order (Hodges and Lehmann, "Estimates of
-/// location based on rank tests", 1963). Where it lies is known to those places at which two levels explain the series nearly as well, by
-/// the likelihood ratio of deviations of double-exponential form (Siegmund, "Confidence sets in change-point problems", 1988).
+/// Several changes by splitting at each that is found (Vostrikova, "Detecting 'disorder' in multidimensional random processes", 1981). The
+/// size of a change is the median of all differences between its two sides, with its interval by their order (Hodges and Lehmann,
+/// "Estimates of location based on rank tests", 1963). It lies where two levels explain the series best, and may lie where they do nearly
+/// as well, by the likelihood ratio of deviations of double-exponential form (Siegmund, "Confidence sets in change-point problems", 1988).
 /// </remarks>
 public static class ChangePoints
 {
@@ -46,7 +45,8 @@ public static class ChangePoints
         for (var index = 0; index < cuts.Count; index++)
         {
             var (from, to) = (index == 0 ? 0 : cuts[index - 1], index + 1 == cuts.Count ? values.Length : cuts[index + 1]);
-            var (first, last) = Places(values.AsSpan(from, to - from), cuts[index] - from);
+            var (cut, first, last) = Places(values.AsSpan(from, to - from), cuts[index] - from);
+            cuts[index] = from + cut;
             found.Add(new ChangePoint(places[cuts[index]], places[from + first], places[from + last],
                 Shift(values.AsSpan(from, cuts[index] - from), values.AsSpan(cuts[index], to - cuts[index])).Through(Math.Exp)));
         }
@@ -156,7 +156,9 @@ public static class ChangePoints
         return ranks;
     }
 
-    private static (int First, int Last) Places(ReadOnlySpan<double> values, int cut)
+    // Ranks tell that it changed, but hardly where: the highest time of the lower level may as well be the first of the higher one. It lies
+    // where two levels leave the least.
+    private static (int Cut, int First, int Last) Places(ReadOnlySpan<double> values, int cut)
     {
         var costs = new double[values.Length];
         Array.Fill(costs, double.PositiveInfinity);
@@ -165,11 +167,12 @@ public static class ChangePoints
             costs[at] = Unexplained(values[..at]) + Unexplained(values[at..]);
         }
 
-        // The mean deviation is the likeliest scale.
-        var scale = costs[cut] / values.Length;
         var least = costs.Min();
-        int[] near = [.. Enumerable.Range(0, costs.Length).Where(at => at == cut || costs[at] - least <= LikelihoodDrop * scale)];
-        return (near[0], near[^1]);
+        var best = costs[cut] == least ? cut : Array.IndexOf(costs, least);
+        // The mean deviation is the likeliest scale.
+        var scale = least / values.Length;
+        int[] near = [.. Enumerable.Range(0, costs.Length).Where(at => costs[at] - least <= LikelihoodDrop * scale)];
+        return (best, near[0], near[^1]);
     }
 
     private static double Unexplained(ReadOnlySpan<double> values)
