@@ -82,11 +82,12 @@ public sealed class RunHistory
         ArgumentNullException.ThrowIfNull(runs);
         return Using(connection => Sql.InTransaction(connection, transaction =>
         {
-            using var insert = Sql.Command(connection, $"INSERT INTO runs ({SummaryRows.RunColumns[4..]}) VALUES ({Sql.Places(11)}) RETURNING id", transaction,
-                new object?[11]);
-            using var cells = Sql.Command(connection, $"INSERT INTO cells (run_id, place, {SummaryRows.CellColumns}) VALUES ({Sql.Places(13)})", transaction,
-                new object?[13]);
-            using var bodies = Sql.Command(connection, $"INSERT INTO bodies (run_id, body) VALUES ({Sql.Places(2)})", transaction, new object?[2]);
+            using var insert = Sql.Command(connection,
+                $"INSERT INTO runs ({SummaryRows.RunColumns[4..]}) VALUES ({Sql.Places(11)}) RETURNING id", transaction, new object?[11]);
+            using var cells = Sql.Command(connection,
+                $"INSERT INTO cells (run_id, place, {SummaryRows.CellColumns}) VALUES ({Sql.Places(13)})", transaction, new object?[13]);
+            using var bodies = Sql.Command(connection,
+                $"INSERT INTO bodies (run_id, body) VALUES ({Sql.Places(2)})", transaction, new object?[2]);
             var ids = new List<long>();
             foreach (var (run, summary, label) in runs)
             {
@@ -177,14 +178,15 @@ public sealed class RunHistory
         var cells = Using(connection =>
         {
             using var command = Sql.Command(connection,
-                $"SELECT run_id, {SummaryRows.CellColumns} FROM cells WHERE run_id >= @p0{(query.Study is null ? "" : " AND study = @p1")} ORDER "
-                    + "BY run_id, place",
+                $"SELECT run_id, {SummaryRows.CellColumns} FROM cells WHERE run_id >= @p0"
+                    + $"{(query.Study is null ? "" : " AND study = @p1")} ORDER BY run_id, place",
                 null, [runs[^1].Id, .. query.Study is { } study ? [study] : (object?[])[]]);
             using var reader = command.ExecuteReader();
             var found = new Dictionary<long, List<CellSummary>>();
             while (reader.Read())
             {
-                (found.TryGetValue(reader.GetInt64(0), out var list) ? list : found[reader.GetInt64(0)] = []).Add(SummaryRows.CellOf(reader, 1));
+                var cell = SummaryRows.CellOf(reader, 1);
+                (found.TryGetValue(reader.GetInt64(0), out var list) ? list : found[reader.GetInt64(0)] = []).Add(cell);
             }
 
             return found;
@@ -209,7 +211,8 @@ public sealed class RunHistory
             return null;
         }
 
-        using var cells = Sql.Command(connection, $"SELECT {SummaryRows.CellColumns} FROM cells WHERE run_id = @p0 ORDER BY place", null, id);
+        using var cells = Sql.Command(connection,
+            $"SELECT {SummaryRows.CellColumns} FROM cells WHERE run_id = @p0 ORDER BY place", null, id);
         using var rows = cells.ExecuteReader();
         var found = new List<CellSummary>();
         while (rows.Read())

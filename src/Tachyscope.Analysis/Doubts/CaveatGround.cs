@@ -17,7 +17,9 @@ internal sealed record CaveatGround(
     Run Run, StudyRecord Record, StudyFindings Findings, SittingsView View, IReadOnlyList<SittingFigures> Sittings, SoundReadings Sound,
     CopyAgreement Copies)
 {
-    public static string Text(FormattableString text) => text.ToString(CultureInfo.InvariantCulture);
+    /// <summary>A text in parts, so that no line of code has to be scrolled.</summary>
+    public static string Text(params FormattableString[] parts)
+        => string.Concat(parts.Select(part => part.ToString(CultureInfo.InvariantCulture)));
 
     public static string Subject(CellFindings cell, InputFindings input) => $"{cell.Variant.Name}, {input.Input.Label}";
 

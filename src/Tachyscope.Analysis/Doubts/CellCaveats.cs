@@ -28,9 +28,11 @@ internal static class CellCaveats
     {
         Name = "below-residue",
         Subject = ground.Subject,
-        Evidence = Text($"{ground.Cell.NanosecondsPerCall.Estimate:0.00} ns is less than this loop can tell from nothing; it may have been optimised away"),
+        Evidence = Text($"{ground.Cell.NanosecondsPerCall.Estimate:0.00} ns is less than this loop can tell from nothing; it may have ",
+            $"been optimised away"),
         WayOut = ground.Cell.OverlappedNanosecondsPerCall is { } overlapped
-            ? Text($"its calls side by side take {overlapped.Estimate:0.00} ns each; let the result depend on the input, or do more work per call")
+            ? Text($"its calls side by side take {overlapped.Estimate:0.00} ns each; let the result depend on the input, or do more ",
+                $"work per call")
             : "read calls side by side with --overlapped; let the result depend on the input, or do more work per call",
     };
 
@@ -38,7 +40,8 @@ internal static class CellCaveats
     {
         Name = "compiles-itself",
         Subject = ground.Subject,
-        Evidence = Text($"methods were compiled in {(double)signals.WithCompilation / signals.Readings:P0} of its readings: it makes code at every call, which is part of its time"),
+        Evidence = Text($"methods were compiled in {(double)signals.WithCompilation / signals.Readings:P0} of its readings: it makes ",
+            $"code at every call, which is part of its time"),
         WayOut = "make the code once, in prepare, and compare its use",
     };
 
@@ -100,7 +103,8 @@ internal static class CellCaveats
         {
             Name = "sleeps",
             Subject = ground.Subject,
-            Evidence = Text($"it spends {1 - (signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall):P0} of its time off the processor, asleep or waiting for something"),
+            Evidence = Text($"it spends {1 - (signals.ProcessorNanosecondsPerCall / signals.ElapsedNanosecondsPerCall):P0} of its ",
+                $"time off the processor, asleep or waiting for something"),
             WayOut = "time what is computed apart from what is waited for; or let it return a task, which is awaited",
         };
 

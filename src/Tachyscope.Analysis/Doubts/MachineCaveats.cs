@@ -46,8 +46,8 @@ internal static class MachineCaveats
             Evidence = Text(
                 $"somebody else used the same core most of the time: it was ours alone beside {core.QuietShare:P0} of the readings, ")
                 + "too few to go by, so that all of them count",
-            WayOut = "times are those of a shared core, and contrasts may differ from those of one of your own by as much as operations differ "
-                + "in how they fill it; run again later, or elsewhere",
+            WayOut = "times are those of a shared core, and contrasts may differ from those of one of your own by as much as "
+                + "operations differ in how they fill it; run again later, or elsewhere",
         };
 
     private static Caveat? NoisyMachine(CaveatGround ground)
@@ -65,7 +65,8 @@ internal static class MachineCaveats
         return ground.Run.Machine.ProcessorQuota is not { } quota || quota >= needed ? null : new Caveat
         {
             Name = "processor-quota",
-            Evidence = Text($"the system gives this process the time of {quota:0.##} processors at most, and lets it stand still beyond that"),
+            Evidence = Text($"the system gives this process the time of {quota:0.##} processors at most, and lets it stand still ",
+                $"beyond that"),
             WayOut = "raise the container's share to two processors, or one for every thread that calls; contrasts are paired and hold",
         };
     }
@@ -75,7 +76,8 @@ internal static class MachineCaveats
             || !(ground.Findings.Metronome.SpreadShare > UnsteadyShare) ? null : new Caveat
         {
             Name = "frequency-policy",
-            Evidence = Text($"the processor's frequency policy is {policy}, and the metronome's readings spread over {ground.Findings.Metronome.SpreadShare:P0}"),
+            Evidence = Text($"the processor's frequency policy is {policy}, and the metronome's readings spread over ",
+                $"{ground.Findings.Metronome.SpreadShare:P0}"),
             WayOut = "set the policy to performance while you measure",
         };
 
@@ -83,7 +85,8 @@ internal static class MachineCaveats
         => Math.Abs(ground.Run.ClockStepSeconds) <= LeastClockStepSeconds ? null : new Caveat
         {
             Name = "clock-stepped",
-            Evidence = Text($"the calendar clock moved {ground.Run.ClockStepSeconds:+0.0;-0.0} s beyond the time that passed: it was set, or the machine slept"),
+            Evidence = Text($"the calendar clock moved {ground.Run.ClockStepSeconds:+0.0;-0.0} s beyond the time that passed: it was ",
+                $"set, or the machine slept"),
             WayOut = "readings are timed by a clock that nobody sets, and hold; trust no date in this run",
         };
 
@@ -91,7 +94,8 @@ internal static class MachineCaveats
         => ground.Record.Sittings.Max(sitting => sitting.MemoryLoadShare) is not (>= AnxiousMemoryShare and var load) ? null : new Caveat
         {
             Name = "memory-short",
-            Evidence = Text($"memory in use was {load:P0} of what makes the collector anxious, so that it works harder than it would elsewhere"),
+            Evidence = Text($"memory in use was {load:P0} of what makes the collector anxious, so that it works harder than it would ",
+                $"elsewhere"),
             WayOut = "free memory or raise the process's limit, and run again",
         };
 
@@ -99,7 +103,8 @@ internal static class MachineCaveats
         => Standstills(ground) is not { Count: > 0 } standstills ? null : new Caveat
         {
             Name = "stood-still",
-            Evidence = Text($"the worker was kept from the processor for up to {standstills.Max() * 1e-9:0.0} s at once, in {standstills.Count} reading{(standstills.Count == 1 ? "" : "s")}: it was suspended, or the machine stood still"),
+            Evidence = Text($"the worker was kept from the processor for up to {standstills.Max() * 1e-9:0.0} s at once, in ",
+                $"{standstills.Count} reading{(standstills.Count == 1 ? "" : "s")}: it was suspended, or the machine stood still"),
             WayOut = "medians leave these readings out; let nothing stop the worker",
         };
 

@@ -39,8 +39,10 @@ internal static class PatternCaveats
         {
             Name = "drifts",
             Subject = ground.Subject,
-            Evidence = Text($"its time {(grown > 0 ? "grows" : "falls")} by {Math.Abs(Math.Exp(grown) - 1):P0} from the first third of a sitting's rounds to the last, in sitting after sitting"),
-            WayOut = "look for state that grows from call to call, such as a list or a cache; ChangesInput() gives every call an input of its own",
+            Evidence = Text($"its time {(grown > 0 ? "grows" : "falls")} by {Math.Abs(Math.Exp(grown) - 1):P0} from the first third ",
+                $"of a sitting's rounds to the last, in sitting after sitting"),
+            WayOut = "look for state that grows from call to call, such as a list or a cache; ChangesInput() gives every call an "
+                + "input of its own",
         };
 
     private static Caveat? PlaceMatters(CellGround ground)
@@ -49,7 +51,8 @@ internal static class PatternCaveats
         {
             Name = "place-matters",
             Subject = ground.Subject,
-            Evidence = Text($"it takes {Math.Abs(Math.Exp(later) - 1):P0} {(later > 0 ? "longer" : "less")} late in a round than early, although the order is shuffled"),
+            Evidence = Text($"it takes {Math.Abs(Math.Exp(later) - 1):P0} {(later > 0 ? "longer" : "less")} late in a round than ",
+                $"early, although the order is shuffled"),
             WayOut = "another cell leaves something behind that it meets, such as a full heap or an emptied cache; run it with --apart",
         };
 
@@ -111,8 +114,10 @@ internal static class PatternCaveats
             {
                 Name = "two-modes",
                 Subject = ground.Subject,
-                Evidence = Text($"its rounds fall into two heaps, {Math.Exp(modes.Distance) - 1:P0} apart, the slower one holding {modes.UpperShare:P0} of them"),
-                WayOut = "its time depends on something that changes from round to round or from process to process, such as where its data lies or how branches are predicted: quote both heaps, not one figure",
+                Evidence = Text($"its rounds fall into two heaps, {Math.Exp(modes.Distance) - 1:P0} apart, the slower one holding ",
+                    $"{modes.UpperShare:P0} of them"),
+                WayOut = "its time depends on something that changes from round to round or from process to process, such as where "
+                    + "its data lies or how branches are predicted: quote both heaps, not one figure",
             };
     }
 
@@ -144,8 +149,10 @@ internal static class PatternCaveats
         {
             Name = "sittings-disagree",
             Subject = ground.Subject,
-            Evidence = Text($"its ratio to the baseline changes by {between:P1} from one process to the next, and by {within:P1} within one: how its code and data happen to lie in memory decides"),
-            WayOut = "more sittings (--within) narrow the interval; a single process would have shown you one of these results as if it were the truth",
+            Evidence = Text($"its ratio to the baseline changes by {between:P1} from one process to the next, and by {within:P1} ",
+                $"within one: how its code and data happen to lie in memory decides"),
+            WayOut = "more sittings (--within) narrow the interval; a single process would have shown you one of these results as if "
+                + "it were the truth",
         };
     }
 
@@ -170,7 +177,9 @@ internal static class PatternCaveats
             {
                 Name = "stray-processes",
                 Subject = ground.Subject,
-                Evidence = Text($"in {strays.Length} of {times.Length} processes it took {string.Join(" and ", strays.Select(log => Text($"{Math.Exp(log):0.00}")))} times as long as in the others, whose figures these are"),
+                Evidence = Text($"in {strays.Length} of {times.Length} processes it took ",
+                    $"{string.Join(" and ", strays.Select(log => Text($"{Math.Exp(log):0.00}")))} times as long as in the others, whose ",
+                    $"figures these are"),
                 WayOut = "expect such a process now and then: how code is compiled and where it lies is drawn once in each",
             };
     }
@@ -189,7 +198,8 @@ internal static class PatternCaveats
         {
             Name = "differs-apart",
             Subject = ground.Subject,
-            Evidence = Text($"it takes {together.Estimate:0.00} times the baseline's time beside the other variants and {apart.Estimate:0.00} times in a process of its own: they leave each other types, caches or garbage"),
+            Evidence = Text($"it takes {together.Estimate:0.00} times the baseline's time beside the other variants and ",
+                $"{apart.Estimate:0.00} times in a process of its own: they leave each other types, caches or garbage"),
             WayOut = "believe the figure that is nearer to your program: together if it uses several of them, apart if it uses one",
         };
     }
@@ -209,7 +219,8 @@ internal static class PatternCaveats
         {
             Name = "allocation-varies",
             Subject = ground.Subject,
-            Evidence = Text($"it allocates between {SampleStatistics.Quantile(all, 0.1):0} and {SampleStatistics.Quantile(all, 0.9):0} bytes a call in four readings of five, on the same input"),
+            Evidence = Text($"it allocates between {SampleStatistics.Quantile(all, 0.1):0} and ",
+                $"{SampleStatistics.Quantile(all, 0.9):0} bytes a call in four readings of five, on the same input"),
             WayOut = "look for a pool, a cache or a random choice; take bytes per call as the middle of many, not as a fact of every call",
         };
     }
@@ -234,7 +245,8 @@ internal static class PatternCaveats
         {
             Name = "collections-spread",
             Subject = ground.Subject,
-            Evidence = Text($"a collection fell into {share:P0} of its readings: they spread over {Spread(all):P0} with these and {Spread(free):P0} without"),
+            Evidence = Text($"a collection fell into {share:P0} of its readings: they spread over {Spread(all):P0} with these and ",
+                $"{Spread(free):P0} without"),
             WayOut = "run it with --collections held to see the operation without its collections, and count both",
         };
     }
@@ -286,7 +298,8 @@ internal static class PatternCaveats
             Name = "does-not-grow",
             Subject = ground.Subject,
             Evidence = Text($"it takes {ratio.Estimate:0.00} times as long on {growth:0} times the size ({inputs[largest].Sizes[0].Axis})"),
-            WayOut = "look whether it reads its input at all; a look-up in what was prepared may be as fast as that, and is better shown with prepare and use",
+            WayOut = "look whether it reads its input at all; a look-up in what was prepared may be as fast as that, and is better "
+                + "shown with prepare and use",
         };
     }
 }

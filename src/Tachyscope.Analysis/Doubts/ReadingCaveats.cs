@@ -29,7 +29,8 @@ internal static class ReadingCaveats
         => ground.Sound is not { FirstFault: { } first } sound ? null : new Caveat
     {
         Name = "impossible-readings",
-        Evidence = Text($"{sound.LeftOut:N0} of {sound.LeftOut + ground.Record.Sittings.Sum(sitting => sitting.Readings.Count):N0} readings cannot be true and were left out; the first: {first}"),
+        Evidence = Text($"{sound.LeftOut:N0} of {sound.LeftOut + ground.Record.Sittings.Sum(sitting => sitting.Readings.Count):N0} ",
+            $"readings cannot be true and were left out; the first: {first}"),
         WayOut = "the file was altered or damaged: take it from where it was saved, or measure again",
     };
 
@@ -55,7 +56,9 @@ internal static class ReadingCaveats
             Name = "readings-missing",
             Subject = string.Join("; ", silent.Where(cell => cell.Cell.Kind == CellKind.Variant)
                 .Select(cell => ground.Subject(cell.Cell.Variant, cell.Cell.Input)).Distinct()) is { Length: > 0 } named ? named : null,
-            Evidence = Text($"{silent.Count} cells have no readings in sitting {string.Join(", ", silent.Select(cell => cell.Number).Distinct())}, and what follows from them rests on the other sittings"),
+            Evidence = Text($"{silent.Count} cells have no readings in sitting ",
+                $"{string.Join(", ", silent.Select(cell => cell.Number).Distinct())}, and what follows from them rests on the other ",
+                $"sittings"),
             WayOut = "take the file from where it was saved, or measure again",
         };
     }

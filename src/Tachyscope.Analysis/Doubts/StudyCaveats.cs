@@ -41,7 +41,8 @@ internal static class StudyCaveats
                     => ("input-changed", "later calls worked on what earlier ones had left",
                         "declare it with ChangesInput(), and every call gets an input of its own"),
                 ObservationKind.NotComparedAcross => ("answers-uncompared", "what does not do the same job is not to be compared",
-                    "see that both do the same job; answers of numbers, words and sequences of them, exactly or within a tolerance, are compared for you"),
+                    "see that both do the same job; answers of numbers, words and sequences of them, exactly or within a tolerance, "
+                        + "are compared for you"),
                 ObservationKind.AnswersLater => ("answers-late", "the work is done when somebody uses the answer, outside the timing",
                     "return the finished answer, or the sequence or task by its own type, which is then gone through or awaited"),
                 _ => ("ignores-input", "it may not do the work at all",
@@ -128,7 +129,8 @@ internal static class StudyCaveats
             {
                 Name = "coarse",
                 Subject = string.Join("; ", coarse.Select(input => input.Input.Label)),
-                Evidence = Text($"two copies of the baseline may differ by up to {coarse.Max(input => input.ResolutionShare):P1}, more than the margin of {margin:P1}"),
+                Evidence = Text($"two copies of the baseline may differ by up to {coarse.Max(input => input.ResolutionShare):P1}, ",
+                    $"more than the margin of {margin:P1}"),
                 WayOut = "allow more time with --within; where it stays, memory layout decides and no time will help",
             };
         }
@@ -142,8 +144,10 @@ internal static class StudyCaveats
                 {
                     Name = "twins-told-apart",
                     Subject = ground.Findings.Inputs[input].Input.Label,
-                    Evidence = Text($"two copies of the baseline differ by {Math.Abs(twin.Estimate - 1):P1}, although they are the same code on equal inputs"),
-                    WayOut = "believe no difference of that size; look for state that two copies share, such as a cache that the first one fills",
+                    Evidence = Text($"two copies of the baseline differ by {Math.Abs(twin.Estimate - 1):P1}, although they are the ",
+                        $"same code on equal inputs"),
+                    WayOut = "believe no difference of that size; look for state that two copies share, such as a cache that the "
+                        + "first one fills",
                 };
             }
         }
@@ -175,7 +179,8 @@ internal static class StudyCaveats
                         Name = "repeats-disagree",
                         Subject = Subject(cell, input),
                         Evidence = Text($"the repeats differ by {spread:P1}, more than their intervals allow"),
-                        WayOut = "something changes from one comparison to the next: repeat more often, and believe the spread of the repeats rather than one interval",
+                        WayOut = "something changes from one comparison to the next: repeat more often, and believe the spread of the "
+                            + "repeats rather than one interval",
                     };
                 }
             }

@@ -78,7 +78,8 @@ public readonly record struct SampleMean(double Mean, double StandardError, int 
     /// <param name="level">Share of intervals that hold the true mean, such as 0.95.</param>
     /// <remarks>
     /// mean ± t(n − 1, (1 + level) / 2) · standard error, with n values that were not left out; Student, "The probable error of a mean",
-    /// 1908. Sittings are the level of repetition that is independent, as Kalibera and Jones, "Rigorous benchmarking in reasonable time", 2013, advise.
+    /// 1908. Sittings are the level of repetition that is independent, as Kalibera and Jones, "Rigorous benchmarking in reasonable time",
+    /// 2013, advise.
     /// </remarks>
     /// <exception cref="ArgumentOutOfRangeException"><paramref name="level"/> is not between 0 and 1.</exception>
     public Interval At(double level)
@@ -95,7 +96,8 @@ public readonly record struct SampleMean(double Mean, double StandardError, int 
 
     /// <summary>
     /// Probability of a mean at least so far out when the true one lies within ± a resolution: 2 · (1 − F((|mean| − resolution) /
-    /// standard error)) with Student's distribution function F; below α exactly when the interval at level 1 − α lies outside the resolution.
+    /// standard error)) with Student's distribution function F; below α exactly when the interval at level 1 − α lies outside the
+    /// resolution.
     /// </summary>
     /// <param name="resolution">The resolution, 0 or more.</param>
     /// <returns>From 0 to 1; NaN for fewer than two values.</returns>
