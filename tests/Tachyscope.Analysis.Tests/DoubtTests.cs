@@ -89,6 +89,18 @@ public sealed class DoubtTests
     public void Clean_runs_have_none()
         => Assert.All(Enumerable.Range(1, 40), seed => Assert.Empty(Examine(Clean.Make(seed)).Caveats));
 
+    [Theory]
+    [InlineData(9)]
+    [InlineData(24)]
+    public void Of_runs_whose_processes_differ_steadily_hardly_one_has_a_stray(int sittings)
+    {
+        var simulator = Clean with { Sittings = sittings, SittingDeviation = 0.03 };
+        var told = Enumerable.Range(1, 100)
+            .Count(seed => Examine(simulator.Make(seed)).Caveats.Any(caveat => caveat.Name == "stray-processes"));
+
+        Assert.InRange(told, 0, 1);
+    }
+
     // Machines whose speed comes and goes, interruptions, layout: what medians and pairs are there for.
     [Fact]
     public void Of_runs_on_a_machine_that_others_use_too_at_most_one_cell_in_a_hundred_is_doubted_for_its_own_sake()

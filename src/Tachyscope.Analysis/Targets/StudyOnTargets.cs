@@ -37,7 +37,7 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
         get
         {
             double[] times = [.. Targets.SelectMany(findings => findings.Measured).Concat(Measured())
-                .Select(ratio => Width.Of(ratio) / Math.Max(Math.Log(1 + WideShare), WidePart * Math.Abs(Math.Log(ratio.Estimate)))).Order()];
+                .Select(ratio => Width.Of(ratio) / Enough(ratio)).Order()];
             return Width.SittingsNeeded(Targets[0].Sittings, times.Length == 0 ? 0 : times[times.Length / 2]);
         }
     }
@@ -67,6 +67,9 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
             Width.SittingsNeeded(Targets[0].Sittings, across)];
         return needed.Contains(null) ? null : needed.Max();
     }
+
+    private static double Enough(Interval ratio)
+        => Math.Max(Math.Log(1 + WideShare), WidePart * Math.Abs(Math.Log(ratio.Estimate)));
 
     // No time makes a bound narrower.
     private IEnumerable<Interval> Measured()

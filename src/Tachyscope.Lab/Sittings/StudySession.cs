@@ -201,8 +201,8 @@ internal sealed class StudySession(
             Stage = stage,
             Sitting = sitting,
             SittingsPlanned = plan.PrecisionShare is null && plan.WithinSeconds is null
-                ? ((Schedule.UsualSittings(plan.AreSpeedsSought) * plan.Repeats) + _comparisons.Sum(comparison => comparison.Schedule.SittingsMore))
-                    * Comparison.ReadingsOf(plan)
+                ? Comparison.ReadingsOf(plan) * ((Schedule.UsualSittings(plan.AreSpeedsSought) * plan.Repeats)
+                    + _comparisons.Sum(comparison => comparison.Schedule.SittingsMore))
                 : 0,
             ShareDone = forecast.ShareDone(left),
             TimeLeft = left,
