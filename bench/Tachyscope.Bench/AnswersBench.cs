@@ -145,7 +145,8 @@ internal static class AnswersBench
             var sittings = run.Studies[0].Sittings;
             double[] found = [.. Enumerable.Range(0, Resamples).Select(_ =>
             {
-                var drawn = run with { Studies = [run.Studies[0] with { Sittings = [.. sittings.Select(_ => sittings[random.Next(sittings.Count)])] }] };
+                SittingRecord[] again = [.. sittings.Select(_ => sittings[random.Next(sittings.Count)])];
+                var drawn = run with { Studies = [run.Studies[0] with { Sittings = again }] };
                 return estimate(Analyst.Examine(drawn, AnalysisOptions.Default)[0]);
             })];
             return SampleStatistics.Quantile(found, (1 - Level) / 2) <= truth && SampleStatistics.Quantile(found, (1 + Level) / 2) >= truth;

@@ -24,9 +24,9 @@ internal static class DoubtsPart
             cells += findings.Sum(study => study.Inputs.Sum(input => input.Cells.Count));
             var found = findings.SelectMany(study => study.Caveats).ToList();
             names.AddRange(found.Select(caveat => caveat.Name));
-            Console.WriteLine(string.Create(
-                CultureInfo.InvariantCulture,
-                $"{run + 1,4} {seconds:0} s: {string.Join(", ", found.Where(caveat => !OfMachine.Contains(caveat.Name)).Select(caveat => $"{caveat.Name} ({caveat.Subject}: {caveat.Evidence})").DefaultIfEmpty("nothing but the machine"))}"));
+            var told = found.Where(caveat => !OfMachine.Contains(caveat.Name))
+                .Select(caveat => $"{caveat.Name} ({caveat.Subject}: {caveat.Evidence})").DefaultIfEmpty("nothing but the machine");
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{run + 1,4} {seconds:0} s: {string.Join(", ", told)}"));
         }
 
         Console.WriteLine(string.Join(", ", names.GroupBy(name => name).OrderByDescending(group => group.Count())

@@ -4,6 +4,7 @@ using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
+using static Tachyscope.Bench.Printing;
 
 namespace Tachyscope.Bench;
 
@@ -83,8 +84,6 @@ internal static class EverydayBench
     }
 
     // In parts, so that no line of this file has to be scrolled.
-    private static void Say(params FormattableString[] parts)
-        => Console.WriteLine(string.Concat(parts.Select(part => part.ToString(CultureInfo.InvariantCulture))));
 
     private static double Quantile(double[] values) => SampleStatistics.Quantile(values, 0.9);
 

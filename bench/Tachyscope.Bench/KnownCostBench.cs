@@ -3,6 +3,7 @@ using MathNet.Numerics;
 using MathNet.Numerics.Statistics;
 using Tachyscope.Measuring;
 using Tachyscope.Runs;
+using static Tachyscope.Bench.Printing;
 
 namespace Tachyscope.Bench;
 
@@ -26,15 +27,20 @@ internal static class KnownCostBench
         Console.WriteLine("links  tachyscope ns      ±  off line   stopwatch ns  off line");
         for (var i = 0; i < links.Length; i++)
         {
-            Say($"{links[i],5}  {times[i],13:0.000}  {cells[i].NanosecondsPerCall.HalfWidth,5:0.000}  {Off(ours, links[i], times[i]),8:0.000}  {handTimes[i],13:0.000}  {Off(hand, links[i], handTimes[i]),8:0.000}");
+            Say($"{links[i],5}  {times[i],13:0.000}  {cells[i].NanosecondsPerCall.HalfWidth,5:0.000}  ",
+                $"{Off(ours, links[i], times[i]),8:0.000}  {handTimes[i],13:0.000}  {Off(hand, links[i], handTimes[i]),8:0.000}");
         }
 
         var beat = Beat(run);
-        Say($"line through 1 to {LargestInLine} links    tachyscope: intercept {ours.Intercept:0.000} ns, worst residual {Worst(ours, links, times):0.000} ns, {ours.Slope / beat * Metronome.CyclesPerLink:0.000} cycles a link (known: {CyclesPerLink})");
-        Say($"                              stopwatch:  intercept {hand.Intercept:0.000} ns, worst residual {Worst(hand, links, handTimes):0.000} ns");
+        Say($"line through 1 to {LargestInLine} links    tachyscope: intercept {ours.Intercept:0.000} ns, worst residual ",
+            $"{Worst(ours, links, times):0.000} ns, {ours.Slope / beat * Metronome.CyclesPerLink:0.000} cycles a link (known: ",
+            $"{CyclesPerLink})");
+        Say($"                              stopwatch:  intercept {hand.Intercept:0.000} ns, worst residual ",
+            $"{Worst(hand, links, handTimes):0.000} ns");
         Say($"256 links against the line    tachyscope: {times[^1] / (ours.Intercept + (ours.Slope * links[^1])) - 1:P2}");
         var isReached = Math.Abs(ours.Intercept) <= AllowedNanoseconds && Worst(ours, links, times) <= AllowedNanoseconds;
-        Say($"intercept and residual within {AllowedNanoseconds} ns: {(isReached ? "yes" : "NO")}; {reading:0.0} s of readings in {seconds:0} s, {findings.Sittings} sittings");
+        Say($"intercept and residual within {AllowedNanoseconds} ns: {(isReached ? "yes" : "NO")}; {reading:0.0} s of readings in ",
+            $"{seconds:0} s, {findings.Sittings} sittings");
         return isReached ? 0 : 1;
     }
 
@@ -57,6 +63,4 @@ internal static class KnownCostBench
             .SelectMany(sitting => sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind == CellKind.Metronome))
             .Select(reading => reading.NanosecondsPerCall)
             .Median();
-
-    private static void Say(FormattableString text) => Console.WriteLine(text.ToString(CultureInfo.InvariantCulture));
 }

@@ -98,7 +98,8 @@ internal static partial class ListingsBench
             RuntimeHelpers.PrepareMethod(method.MethodHandle,
                 [.. (method.DeclaringType?.GetGenericArguments() ?? []).Select(type => type.TypeHandle)]);
         }
-        catch (Exception exception) when (exception is TypeLoadException or PlatformNotSupportedException or ArgumentException or InvalidProgramException)
+        catch (Exception exception) when (exception is TypeLoadException or PlatformNotSupportedException or ArgumentException
+            or InvalidProgramException)
         {
             // What cannot be made of these arguments is not asked for.
         }
@@ -113,7 +114,8 @@ internal static partial class ListingsBench
         var read = all.Where(listing => listing.Problem is null).ToList();
         var misread = read.SelectMany(Differences).ToList();
         var methods = read.Select(listing => listing.Method).Distinct().Count();
-        Console.WriteLine($"{all.Count:N0} listings, {methods:N0} methods, {read.Sum(listing => listing.All.Count()):N0} instructions read in {took.TotalSeconds:0.0} s");
+        Console.WriteLine($"{all.Count:N0} listings, {methods:N0} methods, {read.Sum(listing => listing.All.Count()):N0} instructions "
+            + $"read in {took.TotalSeconds:0.0} s");
         Console.WriteLine($"not read: {all.Count - read.Count}; misread: {misread.Count}");
         foreach (var problem in all.Where(listing => listing.Problem is not null).Select(listing => $"{listing.Method}: {listing.Problem}")
             .Concat(misread).Take(20))
@@ -151,7 +153,8 @@ internal static partial class ListingsBench
             var told = s_names.GetValueOrDefault(instruction.Mnemonic, instruction.Mnemonic);
             if (decoded.Length != instruction.Length && !(name is "nop" || told.StartsWith("rep", StringComparison.Ordinal)))
             {
-                yield return $"{listing.Method}: {instruction} is {instruction.Length} bytes long, and decodes to {decoded.Length} ({name})";
+                yield return $"{listing.Method}: {instruction} is {instruction.Length} bytes long, and decodes to {decoded.Length} "
+                    + $"({name})";
             }
             else if (Alike(name) != Alike(told))
             {

@@ -21,7 +21,8 @@ internal static class LookUpsPart
             apart += contrast.Verdict is Verdict.Faster or Verdict.Slower ? 1 : 0;
             Console.WriteLine(string.Create(
                 CultureInfo.InvariantCulture,
-                $"{run + 1,4} {contrast.TimeRatio.Estimate - 1,7:P2} ± {contrast.TimeRatio.HalfWidth:P2} {contrast.Verdict}, resolution {findings.Inputs[0].ResolutionShare:P2}, {string.Join(" ", findings.Caveats.Select(caveat => caveat.Name))}"));
+                $"{run + 1,4} {contrast.TimeRatio.Estimate - 1,7:P2} ± {contrast.TimeRatio.HalfWidth:P2} {contrast.Verdict}, resolution "
+                    + $"{findings.Inputs[0].ResolutionShare:P2}, {string.Join(" ", findings.Caveats.Select(caveat => caveat.Name))}"));
         }
 
         return [Claim.AtMost("look-ups in dictionaries built alike told apart", (double)apart / runs, 0.05)];

@@ -30,7 +30,8 @@ internal static class PagesBench
                 var (path, seconds) = await WriteAsync(folder, variants, sizes);
                 var (bytes, opened) = (new FileInfo(path).Length, Open(path, folder) - nothing);
                 Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                    $"{variants * sizes,5} cells: {bytes / 1e6:0.00} MB, written in {seconds:0.00} s, opened {opened:0.00} s later than an empty page"));
+                    $"{variants * sizes,5} cells: {bytes / 1e6:0.00} MB, written in {seconds:0.00} s, opened {opened:0.00} s later than "
+                        + $"an empty page"));
                 isFine &= (variants * sizes > 100 || bytes <= MostBytes) && !(opened > MostSeconds);
             }
 

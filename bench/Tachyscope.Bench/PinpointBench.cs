@@ -60,7 +60,9 @@ internal static class PinpointBench
         Directory.CreateDirectory(Path.Combine(folder, "study"));
         await File.WriteAllTextAsync(Path.Combine(folder, "study", "Study.csproj"), $"""
             <Project Sdk="Microsoft.NET.Sdk">
-              <PropertyGroup><OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework><ImplicitUsings>enable</ImplicitUsings></PropertyGroup>
+              <PropertyGroup>
+                <OutputType>Exe</OutputType><TargetFramework>net10.0</TargetFramework><ImplicitUsings>enable</ImplicitUsings>
+              </PropertyGroup>
               <ItemGroup><Compile Include="../Signals.cs" /><Reference Include="{library}" /></ItemGroup>
             </Project>
             """);

@@ -6,6 +6,7 @@ using Tachyscope.Lab.Machines;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
 using Tachyscope.Working;
+using static Tachyscope.Bench.Printing;
 
 namespace Tachyscope.Bench;
 
@@ -32,7 +33,8 @@ internal static class SchedulePart
         {
             first.Add(await FirstRowSecondsAsync());
             whole.Add(await ToolSecondsAsync(Instrument.Demo, "sum of*double"));
-            Say($"three variants, one input, by default: first row after {first[^1]:0.0} s, the tool's whole answer after {whole[^1]:0.0} s");
+            Say($"three variants, one input, by default: first row after {first[^1]:0.0} s, the tool's whole answer after ",
+                $"{whole[^1]:0.0} s");
         }
 
         var errors = new List<double>();
@@ -91,8 +93,6 @@ internal static class SchedulePart
         var (at, left) = forecasts.Seen.First(seen => seen.Left is not null && seen.At >= 0.1 * whole);
         return ((at + left!.Value) / whole) - 1;
     }
-
-    private static void Say(FormattableString text) => Console.WriteLine(text.ToString(CultureInfo.InvariantCulture));
 
     private sealed class Forecasts(long started) : IProgress<RunProgress>
     {

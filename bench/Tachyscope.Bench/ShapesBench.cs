@@ -56,7 +56,8 @@ internal static class ShapesBench
         }
 
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-            $"no more left than stated, and the longest chain within 1 % of the line through the others, in all but {misses} of {shapes.Count} shapes"));
+            $"no more left than stated, and the longest chain within 1 % of the line through the others, in all but {misses} of "
+                + $"{shapes.Count} shapes"));
         return misses == 0 ? 0 : 1;
     }
 
@@ -77,7 +78,8 @@ internal static class ShapesBench
         var isReached = Math.Abs(left) <= residue + (ownCycles > 1 ? cycle : 0) && (!isStraight || Math.Abs(bent) <= AllowedShare);
         Console.WriteLine(string.Create(
             CultureInfo.InvariantCulture,
-            $"{study,-24}  {slope / cycle,13:0.000}  {intercept,12:0.000}  {ownCycles * cycle,16:0.00}  {left,5:0.00}  {residue,12:0.0}  {bent,11:P2}  {(isReached ? "" : "MISSED")} {own}"));
+            $"{study,-24}  {slope / cycle,13:0.000}  {intercept,12:0.000}  {ownCycles * cycle,16:0.00}  {left,5:0.00}  {residue,12:0.0} "
+                + $" {bent,11:P2}  {(isReached ? "" : "MISSED")} {own}"));
         return isReached;
     }
 

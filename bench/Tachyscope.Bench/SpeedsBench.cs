@@ -7,6 +7,7 @@ using Tachyscope.Analysis.Speeds;
 using Tachyscope.Analysis.Tests;
 using Tachyscope.Lab.Machines;
 using Tachyscope.Runs;
+using static Tachyscope.Bench.Printing;
 
 namespace Tachyscope.Bench;
 
@@ -210,6 +211,4 @@ internal static class SpeedsBench
 
         return step < 0 ? double.NaN : fastest;
     }
-
-    private static void Say(FormattableString text) => Console.WriteLine(text.ToString(CultureInfo.InvariantCulture));
 }

@@ -9,6 +9,7 @@ using Tachyscope.Lab.Machines;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
+using static Tachyscope.Bench.Printing;
 
 namespace Tachyscope.Bench;
 
@@ -99,9 +100,8 @@ internal static class TargetsBench
 
     private static string Text(TargetContrast contrast)
         => string.Create(CultureInfo.InvariantCulture,
-            $"{(contrast.Target == 1 ? "equal" : "longer")} {contrast.TimeRatio.Estimate - 1,6:P2} ± {contrast.TimeRatio.HalfWidth:P2} {contrast.Verdict}");
-
-    private static void Say(FormattableString text) => Console.WriteLine(text.ToString(CultureInfo.InvariantCulture));
+            $"{(contrast.Target == 1 ? "equal" : "longer")} {contrast.TimeRatio.Estimate - 1,6:P2} ± {contrast.TimeRatio.HalfWidth:P2} "
+                + $"{contrast.Verdict}");
 
     private sealed class Tally
     {
@@ -126,7 +126,9 @@ internal static class TargetsBench
             double Held(int target, double truth)
                 => _contrasts.Where(contrast => contrast.Target == target)
                     .Select(contrast => contrast.TimeRatio.Lower <= truth && truth <= contrast.TimeRatio.Upper ? 1.0 : 0).Mean();
-            Say($"{weather,-10}  equal told apart {ToldApart} of {Equal}, 1 % found {Found} of {Longer}; intervals that held the truth: {Held(1, 1):P1} and {Held(2, Truth):P1}; half-widths {_contrasts.Select(contrast => contrast.TimeRatio.HalfWidth).Median():P2} (median)");
+            Say($"{weather,-10}  equal told apart {ToldApart} of {Equal}, 1 % found {Found} of {Longer}; intervals that held the truth: ",
+                $"{Held(1, 1):P1} and {Held(2, Truth):P1}; half-widths ",
+                $"{_contrasts.Select(contrast => contrast.TimeRatio.HalfWidth).Median():P2} (median)");
         }
     }
 }

@@ -4,6 +4,7 @@ using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
+using static Tachyscope.Bench.Printing;
 
 namespace Tachyscope.Bench;
 
@@ -38,7 +39,9 @@ internal static class TwinsPart
             whole.Add(all);
             Console.WriteLine(string.Create(
                 CultureInfo.InvariantCulture,
-                $"{run + 1,4} {Weathers[weather],-10} {seconds:0.0} s of readings in {all,4:0.0} s, {findings.Sittings} sittings  {string.Join("  ", findings.Inputs[0].Cells.Skip(1).Select(cell => Text(cell.Contrast!)))}  resolution {findings.Inputs[0].ResolutionShare:P2}  2 % told after {wall:0.0} s"));
+                $"{run + 1,4} {Weathers[weather],-10} {seconds:0.0} s of readings in {all,4:0.0} s, {findings.Sittings} sittings  "
+                    + $"{string.Join("  ", findings.Inputs[0].Cells.Skip(1).Select(cell => Text(cell.Contrast!)))}  resolution "
+                    + $"{findings.Inputs[0].ResolutionShare:P2}  2 % told after {wall:0.0} s"));
         }
 
         Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
@@ -49,7 +52,8 @@ internal static class TwinsPart
         }
 
         var ours = tallies[0];
-        Say($"a run took {whole.Median():0.0} s (median), the right verdict on 2 % stood after {toVerdict.Median():0.00} s of readings, {wallToVerdict.Median():0.0} s after the run began (medians)");
+        Say($"a run took {whole.Median():0.0} s (median), the right verdict on 2 % stood after {toVerdict.Median():0.00} s of readings, ",
+            $"{wallToVerdict.Median():0.0} s after the run began (medians)");
         return
         [
             Claim.AtMost("equal variants told apart", ours.ToldApart, 0.05),
@@ -116,8 +120,6 @@ internal static class TwinsPart
         => string.Create(CultureInfo.InvariantCulture,
             $"{contrast.TimeRatio.Estimate - 1,6:P2} ± {contrast.TimeRatio.HalfWidth:P2} {contrast.Verdict}");
 
-    private static void Say(FormattableString text) => Console.WriteLine(text.ToString(CultureInfo.InvariantCulture));
-
     private sealed class Tally(string name)
     {
         private readonly List<(int Weather, int[] Signs, Interval[] Ratios)> _runs = [];
@@ -138,7 +140,9 @@ internal static class TwinsPart
                 var worst = own.SelectMany(run => run.Ratios.Zip(Truths, (ratio, truth) => Math.Abs((ratio.Estimate / truth) - 1)))
                     .DefaultIfEmpty(0).Max();
                 double FoundIn(int variant) => Share(own, run => run.Signs[variant] > 0);
-                Say($"{(weather == 0 ? name : ""),-22} {(weather == weathers.Length ? "all" : weathers[weather]),-10}  {Share(own, run => run.Signs[0] != 0),16:P1}  {FoundIn(1),10:P1}  {FoundIn(2),10:P1}  {FoundIn(3),10:P1}  {HeldIn(own),20:P1}  {worst,12:P2}");
+                Say($"{(weather == 0 ? name : ""),-22} {(weather == weathers.Length ? "all" : weathers[weather]),-10}  ",
+                    $"{Share(own, run => run.Signs[0] != 0),16:P1}  {FoundIn(1),10:P1}  {FoundIn(2),10:P1}  {FoundIn(3),10:P1}  ",
+                    $"{HeldIn(own),20:P1}  {worst,12:P2}");
             }
         }
 

@@ -38,7 +38,8 @@ internal static class UsageBench
         var workers = new TimedWorkers(new WorkerStarter(Instrument.StudiesAssembly));
         var around = new ExperimentSurroundings { Machine = Surveyor.Describe(), Tool = "bench" };
         var run = (await new Experiment(workers, new RunPlan { Only = [study] }, around).RunAsync(CancellationToken.None)).Run!;
-        var inside = run.Studies[0].Sittings.Sum(sitting => sitting.Readings.Where(reading => sitting.Cells[reading.Cell].Kind != CellKind.Metronome).Sum(reading => reading.ElapsedNanoseconds) * 1e-9);
+        var inside = run.Studies[0].Sittings.Sum(sitting => sitting.Readings
+            .Where(reading => sitting.Cells[reading.Cell].Kind != CellKind.Metronome).Sum(reading => reading.ElapsedNanoseconds) * 1e-9);
         return inside / workers.SecondsAfterWarmUp;
     }
 

@@ -27,7 +27,8 @@ internal static class CallSigns
         public Registry(int count, int seed)
         {
             var random = new Random(seed);
-            string[] signs = [.. Enumerable.Range(0, count).Select(vessel => $"S{random.Next(100, 999)}{(char)('A' + (vessel % 26))}{vessel}")];
+            string[] signs = [.. Enumerable.Range(0, count)
+                .Select(vessel => $"S{random.Next(100, 999)}{(char)('A' + (vessel % 26))}{vessel}")];
             Berths = signs.Select((sign, berth) => (sign, berth)).ToDictionary(pair => pair.sign, pair => pair.berth);
             Signs = [.. signs];
             Frozen = signs.ToFrozenSet();

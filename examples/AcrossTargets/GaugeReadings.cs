@@ -1,7 +1,9 @@
 using System.Runtime.InteropServices;
 using Tachyscope;
 
-/// <summary>Adding up what a tide gauge read, over the ways there are to go through it: what each costs changes from runtime to runtime.</summary>
+/// <summary>
+/// Adding up what a tide gauge read, over the ways there are to go through it: what each costs changes from runtime to runtime.
+/// </summary>
 internal static class GaugeReadings
 {
     public static Study Study => Tachyscope.Study

@@ -9,7 +9,8 @@ internal static class LogChecks
 
     public static Study Study => Tachyscope.Study
         .Of("check a log")
-        .Inputs("bytes", [4_096], count => Encoding.UTF8.GetBytes(string.Concat(Enumerable.Repeat("0412 Petrel inbound, berth 7; ", (count / 30) + 1)))[..count])
+        .Inputs("bytes", [4_096], count
+            => Encoding.UTF8.GetBytes(string.Concat(Enumerable.Repeat("0412 Petrel inbound, berth 7; ", (count / 30) + 1)))[..count])
         .Baseline("table", ByTable)
         .Variant("package", log => BitConverter.ToUInt32(Crc32.Hash(log)));
 

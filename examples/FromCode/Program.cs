@@ -27,7 +27,8 @@ foreach (var study in Analyst.Examine(run))
         foreach (var cell in input.Cells.Where(cell => cell.Contrast is not null))
         {
             var ratio = cell.Contrast!.TimeRatio;
-            Console.WriteLine($"{study.Study.Name}, {input.Input.Label}, {cell.Variant.Name}: {cell.Contrast.Verdict}, {ratio.Estimate:0.000} of the baseline's time ({ratio.Lower:0.000} to {ratio.Upper:0.000})");
+            Console.WriteLine($"{study.Study.Name}, {input.Input.Label}, {cell.Variant.Name}: {cell.Contrast.Verdict}, "
+                + $"{ratio.Estimate:0.000} of the baseline's time ({ratio.Lower:0.000} to {ratio.Upper:0.000})");
         }
     }
 }

@@ -11,7 +11,8 @@ internal sealed class BeaconGrid
         _latitudes = latitudes;
         _longitudes = longitudes;
         _side = Math.Max(1, (int)Math.Sqrt(latitudes.Length / 2.0));
-        var squares = Enumerable.Range(0, latitudes.Length).ToLookup(beacon => (Square(latitudes[beacon]) * _side) + Square(longitudes[beacon]));
+        var squares = Enumerable.Range(0, latitudes.Length)
+            .ToLookup(beacon => (Square(latitudes[beacon]) * _side) + Square(longitudes[beacon]));
         _squares = [.. Enumerable.Range(0, _side * _side).Select(square => squares[square].ToArray())];
     }
 

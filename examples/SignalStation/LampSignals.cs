@@ -11,7 +11,8 @@ internal static class LampSignals
     ];
 
     private static readonly Dictionary<string, char> Table = Letters.ToDictionary(letter => letter[1..], letter => letter[0]);
-    private static readonly Dictionary<string, char>.AlternateLookup<ReadOnlySpan<char>> SpanTable = Table.GetAlternateLookup<ReadOnlySpan<char>>();
+    private static readonly Dictionary<string, char>.AlternateLookup<ReadOnlySpan<char>> SpanTable
+        = Table.GetAlternateLookup<ReadOnlySpan<char>>();
     private static readonly string Tree = PlantTree();
 
     public static Study Study => Tachyscope.Study

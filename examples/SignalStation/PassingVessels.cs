@@ -2,7 +2,9 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using Tachyscope;
 
-/// <summary>Log lines of passing vessels, of which some are damaged: told by an exception, by a result value, by a pattern made once.</summary>
+/// <summary>
+/// Log lines of passing vessels, of which some are damaged: told by an exception, by a result value, by a pattern made once.
+/// </summary>
 internal static class PassingVessels
 {
     private const string Plain = "06:42 GULL OF MORVEN course 214 speed 11.5";
@@ -15,7 +17,9 @@ internal static class PassingVessels
         .Baseline("split, throw when damaged", ReadOrCatch)
         .Variant("split, tell when damaged", ReadOrTell)
         .Variant("spans", ReadBySpans)
-        .Variant("pattern", prepare: () => new Regex(@"^(\d\d):(\d\d) .+ course (\d+) speed (\d+\.\d)$", RegexOptions.Compiled), use: ReadByPattern);
+        .Variant("pattern",
+            prepare: () => new Regex(@"^(\d\d):(\d\d) .+ course (\d+) speed (\d+\.\d)$", RegexOptions.Compiled),
+            use: ReadByPattern);
 
     private static Passage ReadOrCatch(string line)
     {
@@ -50,16 +54,19 @@ internal static class PassingVessels
             : default;
     }
 
-    private static int Minute(string time) => (60 * int.Parse(time.AsSpan(0, 2), CultureInfo.InvariantCulture)) + int.Parse(time.AsSpan(3, 2), CultureInfo.InvariantCulture);
+    private static int Minute(string time)
+        => (60 * int.Parse(time.AsSpan(0, 2), CultureInfo.InvariantCulture)) + int.Parse(time.AsSpan(3, 2), CultureInfo.InvariantCulture);
 
     private static double Number(string word) => double.Parse(word, CultureInfo.InvariantCulture);
 
-    private static bool TryNumber(ReadOnlySpan<char> word, out double number) => double.TryParse(word, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
+    private static bool TryNumber(ReadOnlySpan<char> word, out double number)
+        => double.TryParse(word, NumberStyles.Float, CultureInfo.InvariantCulture, out number);
 
     private static bool TryMinute(ReadOnlySpan<char> time, out int minute)
     {
         minute = 0;
-        if (time.Length < 5 || !int.TryParse(time[..2], CultureInfo.InvariantCulture, out var hours) || !int.TryParse(time[3..5], CultureInfo.InvariantCulture, out var minutes))
+        if (time.Length < 5 || !int.TryParse(time[..2], CultureInfo.InvariantCulture, out var hours)
+            || !int.TryParse(time[3..5], CultureInfo.InvariantCulture, out var minutes))
         {
             return false;
         }

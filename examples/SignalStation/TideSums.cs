@@ -14,7 +14,10 @@ internal static class TideSums
             .Baseline("loop", Loop)
             .Variant("four sums", FourSums)
             .Variant("vectors", Vectors)
-            .PerCall(levels => Work.OfItems(levels.Length) with { Bytes = levels.Length * (double)System.Runtime.CompilerServices.Unsafe.SizeOf<T>(), Operations = levels.Length });
+            .PerCall(levels => Work.OfItems(levels.Length) with
+            {
+                Bytes = levels.Length * (double)System.Runtime.CompilerServices.Unsafe.SizeOf<T>(), Operations = levels.Length,
+            });
 
     private static T Loop<T>(T[] levels)
         where T : struct, INumber<T>

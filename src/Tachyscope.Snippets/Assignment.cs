@@ -22,7 +22,8 @@ internal sealed partial record Assignment(string Option, string Name, string Cod
                 [.. made.Initializer.Expressions.Select(value => value.ToString().Trim())]), null)
             : (null,
                 new SnippetProblem(
-                    $"{option} \"{text}\": the values are no list of C# expressions; set them apart by commas, as in {option} 'n = 10, 100'."));
+                    $"{option} \"{text}\": the values are no list of C# expressions; set them apart by commas, "
+                        + $"as in {option} 'n = 10, 100'."));
     }
 
     [GeneratedRegex(@"^\s*(?<name>[\p{L}_][\p{L}\p{N}_]*)\s*=(?!=)\s*(?<values>\S.*)$", RegexOptions.Singleline)]

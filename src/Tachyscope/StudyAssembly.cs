@@ -61,7 +61,8 @@ internal static class StudyAssembly
         }
 
         var sum = weighted.Sum(input => input.Description.Weight!.Value);
-        var shares = weighted.Select(input => FormattableString.Invariant($"{100 * input.Description.Weight!.Value / sum:0.#} % {input.Description.Label}"));
+        var shares = weighted.Select(input
+            => FormattableString.Invariant($"{100 * input.Description.Weight!.Value / sum:0.#} % {input.Description.Label}"));
         var mix = new InputDescription { Label = $"mix of {string.Join(", ", shares)}", IsMix = true };
         return [.. inputs, new InputMaker<TInput>(mix, weighted[0].Make)];
     }

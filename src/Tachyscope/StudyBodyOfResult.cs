@@ -33,7 +33,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
                 if (AnswerEquality.IsComparable(made) && !AnswerEquality.AreSame(made, Make(index, seed)))
                 {
                     mistakes.Add(
-                        $"the factory of input \"{input.Description.Label}\" made something else the second time from the same seed {seed}; "
+                        $"the factory of input \"{input.Description.Label}\" made something else the second time "
+                            + $"from the same seed {seed}; "
                         + "make it from nothing but its size and seed, as in new Random(seed).");
                 }
 
@@ -48,7 +49,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
 #pragma warning restore CA1031
             {
                 mistakes.Add(
-                    $"the factory of input \"{input.Description.Label}\" threw {ExceptionText.Of(exception)}; mend it or leave that input out.");
+                    $"the factory of input \"{input.Description.Label}\" threw {ExceptionText.Of(exception)}; mend it or leave that "
+                        + "input out.");
             }
         }
 
@@ -280,7 +282,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             : new CheckReply
             {
                 Failure = difference.Failure,
-                Reason = $"{difference.Reason} at its first call: the input's factory made something else the second time from the same seed {request.Seed}, or the operation keeps state between calls",
+                Reason = $"{difference.Reason} at its first call: the input's factory made something else the second time from the same "
+                    + $"seed {request.Seed}, or the operation keeps state between calls",
             };
     }
 

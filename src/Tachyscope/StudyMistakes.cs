@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
@@ -20,7 +21,8 @@ internal static class StudyMistakes
     {
         if (dial.Settings.Count == 0)
         {
-            yield return $"the dial \"{dial.Name}\" of \"{variant}\" has no setting; list at least one, as in Dial.Over(\"{dial.Name}\", 4, 8, 16).";
+            yield return $"the dial \"{dial.Name}\" of \"{variant}\" has no setting; list at least one, as in "
+                + $"Dial.Over(\"{dial.Name}\", 4, 8, 16).";
         }
 
         foreach (var setting in dial.Settings.Where(setting => setting < 1).Distinct())
@@ -51,7 +53,8 @@ internal static class StudyMistakes
             parts.Inputs.Any(input => input.Description.Pool is not null));
         if (parts.ThreadCounts.Length > 0 && (parts.IsInputChanged || parts.Rows.Any(row => row.Description.Loop.Path == CallPath.Awaited)))
         {
-            yield return "it calls from several threads operations that change their input or are awaited; leave out .Threads(…), or those operations.";
+            yield return "it calls from several threads operations that change their input or are awaited; leave out .Threads(…), or "
+                + "those operations.";
         }
 
         if (isMixed && parts.IsInputChanged)
@@ -61,7 +64,8 @@ internal static class StudyMistakes
 
         foreach (var row in parts.Rows.Where(row => parts.IsInputChanged && !row.TakesEachInput))
         {
-            yield return $"\"{row.Description.Variant}\" prepares something of one input and is called with others; give it a prepare that takes no input, as in prepare: () => ….";
+            yield return $"\"{row.Description.Variant}\" prepares something of one input and is called with others; give it a prepare "
+                + "that takes no input, as in prepare: () => ….";
         }
 
         foreach (var input in parts.Inputs.Where(input => input.Description.Pool is < 2 or > MostOfPool))
@@ -84,7 +88,8 @@ internal static class StudyMistakes
         if (typeof(Task).IsAssignableFrom(typeof(TResult)) || typeof(TResult) == typeof(ValueTask)
             || (typeof(TResult).IsGenericType && typeof(TResult).GetGenericTypeDefinition() == typeof(ValueTask<>)))
         {
-            yield return "its variants answer a task that nothing awaits; give them as they are, not through a variable of type Func<…>, or await inside.";
+            yield return "its variants answer a task that nothing awaits; give them as they are, not through a variable of type "
+                + "Func<…>, or await inside.";
         }
     }
 
@@ -147,7 +152,8 @@ internal static class StudyMistakes
             .Concat(study.Inputs.Select(input => (What: "input", Name: input.Label)));
         foreach (var (what, name) in named.Prepend(("study", study.Name)).Where(named => Unwritable(named.Name) is not null).Distinct())
         {
-            yield return $"the name of a {what} holds {Unwritable(name)}, which cannot be written or shown; leave it out of \"{Written(name)}\".";
+            yield return $"the name of a {what} holds {Unwritable(name)}, which cannot be written or shown; leave it out of "
+                + $"\"{Written(name)}\".";
         }
 
         foreach (var name in Repeated(study.Variants.Select(variant => variant.Name)))
@@ -175,7 +181,8 @@ internal static class StudyMistakes
 
         foreach (var input in study.Inputs.Where(input => input.Weight is { } weight && !(weight > 0 && double.IsFinite(weight))))
         {
-            yield return FormattableString.Invariant($"the weight {input.Weight} of input \"{input.Label}\" is not a number above 0; give one such as 95.");
+            yield return string.Create(CultureInfo.InvariantCulture, $"the weight {input.Weight} of input \"{input.Label}\" is not a "
+                + $"number above 0; give one such as 95.");
         }
     }
 
@@ -191,7 +198,8 @@ internal static class StudyMistakes
             foreach (var time in ((double?[])[limit.Nanoseconds, limit.ProcessorNanoseconds])
                 .Where(time => time is { } known && !(known > 0 && double.IsFinite(known))))
             {
-                yield return FormattableString.Invariant($"a limit allows {time} ns; allow a number above 0, as in .Limit(nanoseconds: 400).");
+                yield return string.Create(CultureInfo.InvariantCulture, $"a limit allows {time} ns; allow a number above 0, as in "
+                    + $".Limit(nanoseconds: 400).");
             }
 
             if (limit.AllocatedBytes is { } bytes && !(bytes >= 0 && double.IsFinite(bytes)))
@@ -201,12 +209,14 @@ internal static class StudyMistakes
 
             if (limit.Variant is { } of && study.Variants.All(variant => variant.Variant != of && variant.Name != of))
             {
-                yield return $"a limit is of \"{of}\", which is no variant; the variants are {Quoted(study.Variants.Select(variant => variant.Variant))}.";
+                yield return $"a limit is of \"{of}\", which is no variant; the variants are "
+                    + $"{Quoted(study.Variants.Select(variant => variant.Variant))}.";
             }
 
             if (limit.Input is { } on && study.Inputs.All(input => input.Label != on))
             {
-                yield return $"a limit is on \"{on}\", which is no input; the inputs are {Quoted(study.Inputs.Select(input => input.Label))}.";
+                yield return $"a limit is on \"{on}\", which is no input; the inputs are "
+                    + $"{Quoted(study.Inputs.Select(input => input.Label))}.";
             }
         }
     }
@@ -215,7 +225,8 @@ internal static class StudyMistakes
     {
         if (study.Rate is { } rate && !(rate.CallsPerSecond > 0 && double.IsFinite(rate.CallsPerSecond) && rate.Callers > 0))
         {
-            yield return FormattableString.Invariant($"it is called {rate.CallsPerSecond} times a second by {rate.Callers}; give numbers above 0, as in .Called(2_000, per: TimeSpan.FromSeconds(1), by: 12).");
+            yield return string.Create(CultureInfo.InvariantCulture, $"it is called {rate.CallsPerSecond} times a second by "
+                + $"{rate.Callers}; give numbers above 0, as in .Called(2_000, per: TimeSpan.FromSeconds(1), by: 12).");
         }
     }
 

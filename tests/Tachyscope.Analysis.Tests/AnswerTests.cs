@@ -278,7 +278,10 @@ public sealed class AnswerTests
                 Sittings =
                 [
                     .. free.Studies[0].Sittings,
-                    .. held.Studies[0].Sittings.Select(sitting => sitting with { Readings = [.. sitting.Readings.Select(reading => reading with { IsCollectionHeld = true })] }),
+                    .. held.Studies[0].Sittings.Select(sitting => sitting with
+                    {
+                        Readings = [.. sitting.Readings.Select(reading => reading with { IsCollectionHeld = true })],
+                    }),
                 ],
             }],
         };

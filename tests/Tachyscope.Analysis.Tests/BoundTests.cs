@@ -66,7 +66,10 @@ public sealed class BoundTests
 
         Assert.Equal(Bound.AtMost, Found(With((sitting, _) => sitting with { IsApart = true })).ApartTimeRatio!.Value.Bound);
         Assert.Equal(Bound.AtMost,
-            Found(With((sitting, _) => sitting with { Readings = [.. sitting.Readings.Select(reading => reading with { IsCollectionHeld = true })] })).Held!.TimeRatio.Bound);
+            Found(With((sitting, _) => sitting with
+            {
+                Readings = [.. sitting.Readings.Select(reading => reading with { IsCollectionHeld = true })],
+            })).Held!.TimeRatio.Bound);
         Assert.All(Found(With((sitting, _) => sitting with { Repeat = 2 })).Repeats,
             repeat => Assert.Equal((Verdict.Faster, Bound.AtMost), (repeat.Verdict, repeat.TimeRatio.Bound)));
         Assert.Equal((Verdict.Slower, Bound.AtLeast), (across.Verdict, across.TimeRatio.Bound));

@@ -188,7 +188,8 @@ public sealed class DoubtTests
                     Variant: 1 } ? Longer(reading, 1.1) : reading)],
             })] }),
             "sleeps" => OfSecond(reading => reading with { ProcessorNanoseconds = reading.ElapsedNanoseconds / 10 }),
-            "reads-or-writes" => Sittings(sitting => sitting with { WarmUps = [.. sitting.WarmUps.Select(warm => warm with { ReadsAndWritesPerCall = 2 })] }),
+            "reads-or-writes" => Sittings(sitting
+                => sitting with { WarmUps = [.. sitting.WarmUps.Select(warm => warm with { ReadsAndWritesPerCall = 2 })] }),
             "clock-coarse" => run with { Environment = run.Environment with { ClockStepNanoseconds = 200_000 } },
             "drifts" => OfSecond(reading => Longer(reading, 1 + (0.004 * reading.Round))),
             "place-matters" => LateInRound((Clean with { Times = [100, 50, 70, 80, 90], Bytes = new long[5], IsShuffled = true }).Make(1)),

@@ -75,7 +75,11 @@ public sealed class TargetTests
         var study = run.Studies[0] with
         {
             Failures = [new() { Variant = 1, Input = 0, Target = 1, Kind = CellFailureKind.Missing, Reason = "t1 has no such variant" }],
-            Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with { Readings = [.. sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is not { Kind: CellKind.Variant, Variant: 1, Target: 1 })] })],
+            Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
+            {
+                Readings = [.. sitting.Readings.Where(reading
+                    => sitting.Cells[reading.Cell] is not { Kind: CellKind.Variant, Variant: 1, Target: 1 })],
+            })],
         };
 
         var found = TargetAnalyst.Examine(run, study, AnalysisOptions.Default);

@@ -110,7 +110,8 @@ public sealed class AnsweringTests : IClassFixture<AnsweringTests.MeasuredOnce>
         { ["caveat", "coarse", "no such run.json"], ExitCode.WrongUse, "no such run.json" },
         { ["report", "ALTERED"], ExitCode.CouldNotRun, "$.version: 8 is newer than 3, which this tool reads; take a newer tool." },
         { ["report", "SILENT", "--price", "1"], ExitCode.WrongUse,
-            "\"questions\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as --calls 2000/s, or choose others with --only." },
+            "\"questions\" does not say how often it is called, so that --callers and --price say nothing of it; add --calls, such as "
+                + "--calls 2000/s, or choose others with --only." },
         { ["report", "SAVED", "--calls", "often"], ExitCode.WrongUse,
             "\"often\" is no number of calls in a time; write one such as 2000/s, 40k/min, 3M/h or 500/day." },
         { ["report", "SAVED", "--calls", "5/s", "--callers", "0"], ExitCode.WrongUse,

@@ -45,9 +45,8 @@ public sealed class CommandLineTests
     [InlineData("\"rnu\" is no command; run is the nearest; the commands are try, new, run,", "rnu")]
     [InlineData("\"--wihtin\" is no option of run; --within is the nearest.", "run", ".", "--wihtin", "5s")]
     [InlineData("\"--sing\" is no command", "--sing")]
-    [InlineData("a command is missing; the commands are try, new, run, duel, report, caveat, code, compare, trend, gate, pinpoint, history, "
-        + "plan, merge, survey, guest, "
-        + "demo, completion")]
+    [InlineData("a command is missing; the commands are try, new, run, duel, report, caveat, code, compare, trend, gate, pinpoint, "
+        + "history, plan, merge, survey, guest, demo, completion")]
     public async Task A_command_that_is_none_is_wrong_use(string message, params string[] arguments)
     {
         var (exitCode, _, error) = await InvokeAsync(arguments);

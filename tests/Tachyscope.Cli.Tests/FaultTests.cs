@@ -30,7 +30,8 @@ public sealed class FaultTests
         { Of("read", FaultKind.Exit, 8), "died", "ended its process with exit code 8" },
         { Of("warm", FaultKind.Signal, Alarm), "died", "ended its process with exit code 142" },
         { Of("warm", FaultKind.Signal, Kill), "died",
-            "was killed from outside (SIGKILL), by the system for want of memory or by somebody, and ended its process with exit code 137" },
+            "was killed from outside (SIGKILL), by the system for want of memory or by somebody, and ended its process with exit code "
+                + "137" },
         { Of("open", FaultKind.Exit, 5), "died", "ended its process with exit code 5" },
     };
 
@@ -81,7 +82,8 @@ public sealed class FaultTests
     public static TheoryData<ScriptedFault, string> OfTheProject => new()
     {
         { new() { At = "start", Kind = FaultKind.Hang },
-            "could not be run as a worker: it gave no answer within 6 s; give it longer with --patience; its Main must end with: return await Studies.RunAsync(args, …)." },
+            "could not be run as a worker: it gave no answer within 6 s; give it longer with --patience; its Main must end with: return "
+                + "await Studies.RunAsync(args, …)." },
         { new() { At = "start", Kind = FaultKind.Exit, Number = 4 },
             "could not be run as a worker: it ended its process with exit code 4; its Main must end with" },
         { new() { At = "start", Kind = FaultKind.Close }, "could not be run as a worker: it gave no answer within 6 s" },

@@ -46,7 +46,8 @@ public sealed class MeasuringTests : IDisposable
             Assert.Contains($"✗ {expected.Variant}: {expected.Reason}", output, StringComparison.Ordinal);
         });
         Assert.NotEmpty(study.Sittings);
-        Assert.Contains("caveat left-processes: processes that an operation had started went on when its worker ended, and were ended: sleep", output, StringComparison.Ordinal);
+        Assert.Contains("caveat left-processes: processes that an operation had started went on when its worker ended, and were ended: "
+            + "sleep", output, StringComparison.Ordinal);
         Assert.DoesNotContain('\u001b', output);
     }
 
@@ -95,7 +96,8 @@ public sealed class MeasuringTests : IDisposable
                 "ground"], "MISHAPS=once");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
-        Assert.Contains("its code was read in one copy a sitting and no more: in a copy of its code the worker ended its process with exit code 3", output, StringComparison.Ordinal);
+        Assert.Contains("its code was read in one copy a sitting and no more: in a copy of its code the worker ended its process with "
+            + "exit code 3", output, StringComparison.Ordinal);
         Assert.All(RunFile.Read(Saved).Studies[0].Sittings, sitting => Assert.Equal(1, sitting.Copies));
     }
 
@@ -190,6 +192,7 @@ public sealed class MeasuringTests : IDisposable
 
         Assert.Equal((ExitCode.CouldNotRun, ExitCode.CouldNotRun), (cache.ExitCode, temporary.ExitCode));
         Assert.Matches(@"^tachyscope: builds cannot be kept in /proc/fog \(.*\); name a folder that can be written with TACHYSCOPE_CACHE\.\n$", cache.Error);
-        Assert.Equal("tachyscope: the folder for temporary files, /no/such/folder/, does not exist; make it, or set TMPDIR to one that does.\n", temporary.Error);
+        Assert.Equal("tachyscope: the folder for temporary files, /no/such/folder/, does not exist; make it, or set TMPDIR to one that "
+            + "does.\n", temporary.Error);
     }
 }

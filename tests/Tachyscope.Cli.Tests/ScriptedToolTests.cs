@@ -216,7 +216,8 @@ public sealed class ScriptedToolTests
         { ScriptedStudies.Sound() with { Mistakes = ["two studies are named \"lamps\""] }, ExitCode.WrongUse,
             "two studies are named \"lamps\"" },
         { ScriptedStudies.Sound() with { Environment = ScriptedStudies.Sound().Environment with { IsProfilerAttached = true } },
-            ExitCode.WrongUse, "a profiler is attached to the worker (CORECLR_ENABLE_PROFILING is 1) and slows it; unset that, or add --insist" },
+            ExitCode.WrongUse, "a profiler is attached to the worker (CORECLR_ENABLE_PROFILING is 1) and slows it; unset that, or add "
+                + "--insist" },
         { ScriptedStudies.Sound() with { Environment = ScriptedStudies.Sound().Environment with { IsOptimized = false,
             UnoptimizedAssemblies = ["Harbour"] } }, ExitCode.WrongUse, "Harbour was built without optimisation (Debug)" },
         { ScriptedStudies.Sound(new ScriptedFault { At = "studies", Kind = FaultKind.Refuse, Text = "out of oil" }), ExitCode.CouldNotRun,

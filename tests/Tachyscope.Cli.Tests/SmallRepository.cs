@@ -10,7 +10,9 @@ public sealed class SmallRepository : Repository
             "public static class Tides { public static int Sum(int[] levels) => levels.Where(level => level > 0).Select(level => level * 2).Sum(); }");
         Write("study/Study.csproj", $"""
             <Project Sdk="Microsoft.NET.Sdk">
-              <PropertyGroup><OutputType>Exe</OutputType><TargetFrameworks>net8.0;net10.0</TargetFrameworks><ImplicitUsings>enable</ImplicitUsings></PropertyGroup>
+              <PropertyGroup>
+                <OutputType>Exe</OutputType><TargetFrameworks>net8.0;net10.0</TargetFrameworks><ImplicitUsings>enable</ImplicitUsings>
+              </PropertyGroup>
               <ItemGroup><Compile Include="../tides/Tides.cs" /><Reference Include="{ToolProcess.Library}" /></ItemGroup>
             </Project>
             """);

@@ -22,7 +22,8 @@ public sealed class FormatTests : IDisposable
     {
         var path = await _hostile.WriteAsync("a.csv");
 
-        var rows = Query($"select study, variant, input, time_ns, ratio, verdict, allocated_bytes from read_csv('{path}', header=true, strict_mode=true)");
+        var rows = Query($"select study, variant, input, time_ns, ratio, verdict, allocated_bytes from read_csv('{path}', header=true, "
+            + "strict_mode=true)");
         Assert.Equal(_hostile.Cells, rows.Count);
         Assert.Equal([Hostile.Study, "fog"], rows.Select(row => (string)row[0]!).Distinct());
         // What a spreadsheet would calculate is text.
@@ -72,7 +73,8 @@ public sealed class FormatTests : IDisposable
                 all.Sum(reading => reading.AllocatedBytes), all.Max(reading => reading.Round)],
             totals.Select(total => long.Parse(total!.ToString()!, System.Globalization.CultureInfo.InvariantCulture)));
         Assert.Equal(ReadingRow.Names, Query($"describe select * from {from}").Select(column => (string)column[0]!));
-        Assert.NotEmpty(Query($"select * from {from} where variant = '(metronome)' and input is not distinct from {(name.EndsWith("csv", StringComparison.Ordinal) ? "null" : "''")}"));
+        Assert.NotEmpty(Query($"select * from {from} where variant = '(metronome)' and input is not distinct from "
+            + $"{(name.EndsWith("csv", StringComparison.Ordinal) ? "null" : "''")}"));
     }
 
     [Fact]
@@ -202,13 +204,15 @@ public sealed class FormatTests : IDisposable
         await File.WriteAllTextAsync(path, "before", TestContext.Current.CancellationToken);
 
         var missing = await Assert.ThrowsAsync<InvalidDataException>(() => _hostile.WriteAsync("a.stages.png"));
-        await Assert.ThrowsAsync<IOException>(() => ExportFile.WriteAsync(new Export(_hostile.Run, _hostile.Found), path, (file, write) => WholeFile.WriteAsync(file, async stream =>
+        await Assert.ThrowsAsync<IOException>(() => ExportFile.WriteAsync(new Export(_hostile.Run, _hostile.Found), path, (file, write)
+            => WholeFile.WriteAsync(file, async stream =>
         {
             await write(stream);
             throw new IOException("the disk is full");
         })));
 
-        Assert.StartsWith("this run has no figure \"stages\"; it has contrasts, growth, memory, readings", missing.Message, StringComparison.Ordinal);
+        Assert.StartsWith("this run has no figure \"stages\"; it has contrasts, growth, memory, readings", missing.Message,
+            StringComparison.Ordinal);
         Assert.Equal("before", await File.ReadAllTextAsync(path, TestContext.Current.CancellationToken));
         Assert.Equal(["a.csv"], Directory.GetFiles(_hostile.Folder).Select(Path.GetFileName));
     }

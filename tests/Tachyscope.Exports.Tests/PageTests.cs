@@ -45,7 +45,8 @@ public sealed class PageTests : IDisposable
         await page.Keyboard.PressAsync("Enter");
         Assert.Equal("ascending", await AskAsync(page, "document.querySelector('#results th:nth-child(4)').getAttribute('aria-sort')"));
         Assert.Equal("true", await AskAsync(page,
-            "String([...document.querySelectorAll('#results tbody td:nth-child(4)')].map(cell => Number(cell.dataset.v)).every((value, place, all) => place === 0 || all[place - 1] <= value))"));
+            "String([...document.querySelectorAll('#results tbody td:nth-child(4)')].map(cell => Number(cell.dataset.v)).every((value, "
+                + "place, all) => place === 0 || all[place - 1] <= value))"));
 
         // Filtering by study hides the rows and the section of the other.
         await page.SelectAsync("select[data-filter=study]", "fog");

@@ -65,7 +65,8 @@ public sealed class AcrossTargetsTests
     [InlineData("tieredpgo", "0", true, null)]
     [InlineData("GCHeapHardLimit", "0x2000", true, null)]
     [InlineData("EnableBMI2", "0", false,
-        "b: switch:EnableBMI2=0 has no effect here: the process shows EnableBMI2=1 (.NET 10); leave it out, or add --insist to measure all the same.")]
+        "b: switch:EnableBMI2=0 has no effect here: the process shows EnableBMI2=1 (.NET 10); leave it out, or add --insist to measure "
+            + "all the same.")]
     [InlineData("TieredPOG", "0", false,
         "b: the runtime would ignore switch:TieredPOG in silence; is TieredPGO meant? Add --insist to measure all the same.")]
     [InlineData("JitNoInline", "1", false, null)]

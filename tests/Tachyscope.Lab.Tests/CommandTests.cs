@@ -12,10 +12,13 @@ public sealed class CommandTests
             (_, _) => Task.FromResult(new FinishedCommand(0, "Welcome to .NET!\n{", "a notice")), "Lamp.Oil", CancellationToken.None));
 
     [Theory]
-    [InlineData("The command could not be loaded, possibly because:\n  * You intended to execute a .NET SDK command:\n      No .NET SDKs were found.\n", "there is no .NET SDK beside ")]
+    [InlineData("The command could not be loaded, possibly because:\n  * You intended to execute a .NET SDK command:\n      No .NET "
+        + "SDKs were found.\n", "there is no .NET SDK beside ")]
     [InlineData("A compatible .NET SDK was not found.\n\nRequested SDK version: 9.0.999\nglobal.json file: /lamps/global.json\n",
         "global.json asks for the .NET SDK 9.0.999, which is not on this machine")]
-    [InlineData("Sdk.targets(199,5): error NETSDK1045: The current .NET SDK does not support targeting .NET 11.0.  Either target .NET 10.0 or lower, or use a version", "the .NET SDK on this machine is too old for .NET 11.0: install a newer one, or measure on an older target, as in --target net10.0.")]
+    [InlineData("Sdk.targets(199,5): error NETSDK1045: The current .NET SDK does not support targeting .NET 11.0.  Either target .NET "
+        + "10.0 or lower, or use a version", "the .NET SDK on this machine is too old for .NET 11.0: install a newer one, or measure on "
+        + "an older target, as in --target net10.0.")]
     [InlineData("Program.cs(1,8): error CS0103: The name 'fog' does not exist", null)]
     public void A_missing_sdk_is_told_in_one_sentence(string output, string? expected)
     {

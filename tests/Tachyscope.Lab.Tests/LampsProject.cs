@@ -14,7 +14,10 @@ internal sealed class LampsProject : IDisposable
                 Directory.CreateDirectory(Folder);
         File.WriteAllText(Path.Combine(Folder, "Lamps.csproj"), """
             <Project Sdk="Microsoft.NET.Sdk">
-              <PropertyGroup><OutputType>Exe</OutputType><TargetFrameworks>net8.0;net10.0</TargetFrameworks><DefineConstants>OWN</DefineConstants><Note>calm</Note></PropertyGroup>
+              <PropertyGroup>
+                <OutputType>Exe</OutputType><TargetFrameworks>net8.0;net10.0</TargetFrameworks>
+                <DefineConstants>OWN</DefineConstants><Note>calm</Note>
+              </PropertyGroup>
               <ItemGroup><AssemblyMetadata Include="Note" Value="$(Note)" /></ItemGroup>
             </Project>
             """);

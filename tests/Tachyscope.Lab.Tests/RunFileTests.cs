@@ -81,7 +81,8 @@ public sealed class RunFileTests : IDisposable
     [InlineData("\"inputs\":[", "\"inputs\":null,\"fog\":[", "run.json, line 1, $.studies[0].study.inputs")]
     [InlineData("\n[1,", "\n[\"x\",", "$.studies[0].sittings[0].readings[")]
     [InlineData("\"marginShare\":0.01", "\"marginShare\":7",
-        "run.json, line 1, $.plan.marginShare: 7 is no share between 0 and 1; the file was altered or damaged: take it from where it was saved, or measure again.")]
+        "run.json, line 1, $.plan.marginShare: 7 is no share between 0 and 1; the file was altered or damaged: take it from where it "
+            + "was saved, or measure again.")]
     [InlineData("\"kind\":\"variant\",\"variant\":1", "\"kind\":\"variant\",\"variant\":9", ".variant: 9 names none of the ")]
     [InlineData("\"warmUps\":[{\"cell\":0", "\"warmUps\":[{\"cell\":-1", "$.studies[0].sittings[0].warmUps[0].cell: -1 names none of the")]
     [InlineData("\"rounds\":", "\"rounds\":1000000000,\"fog\":", "$.studies[0].sittings[0].rounds: 1000000000 rounds cannot have left")]

@@ -7,7 +7,8 @@ namespace Tachyscope.Lab.Tests;
 
 public sealed class RuntimeRootsTests : IDisposable
 {
-    private const string Installed = "Microsoft.AspNetCore.App 10.0.1 [/lamps]\nMicrosoft.NETCore.App 10.0.1 [/lamps]\nMicrosoft.NETCore.App 10.0.11 [/lamps]\n";
+    private const string Installed = "Microsoft.AspNetCore.App 10.0.1 [/lamps]\nMicrosoft.NETCore.App 10.0.1 "
+        + "[/lamps]\nMicrosoft.NETCore.App 10.0.11 [/lamps]\n";
 
     private readonly string _cache = Directory.CreateTempSubdirectory("tachyscope ü").FullName;
 

@@ -84,7 +84,10 @@ public sealed class TargetTests
             File.WriteAllText(path, "{ \"targets\": { \"old\": \"net8.0\", /* the newest */ \"new\": \"net10.0\", } }");
             Assert.Equal(["old", "new"], TargetFile.Read(folder).Keys);
             File.WriteAllText(path, "{ \"targets\":\n [1] }");
-            Assert.Contains("tachyscope.json, line 2, $.targets: a name or recipe cannot be read; write { \"targets\": { \"old\": \"runtime=net8.0\" } }.", Assert.Throws<InvalidDataException>(() => TargetFile.Read(folder)).Message, StringComparison.Ordinal);
+            Assert.Contains(
+                "tachyscope.json, line 2, $.targets: a name or recipe cannot be read; "
+                    + "write { \"targets\": { \"old\": \"runtime=net8.0\" } }.",
+                Assert.Throws<InvalidDataException>(() => TargetFile.Read(folder)).Message, StringComparison.Ordinal);
             File.WriteAllText(path, "{}");
             Assert.Contains("it names no targets", Assert.Throws<InvalidDataException>(() => TargetFile.Read(folder)).Message,
                 StringComparison.Ordinal);

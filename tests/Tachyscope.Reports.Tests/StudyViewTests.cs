@@ -257,7 +257,10 @@ public sealed class StudyViewTests
         string[] names = [.. Enumerable.Range(1, 14).Select(pier => $"count the lamps of pier {pier}")];
         var one = new RunSimulator { Sizes = [16, 256, 4_096], Times = [100, 50, 200, 99], Bytes = [64, 0, 24, 64], Rounds = 6,
             TimeAt = (variant, size) => ((double[])[100, 50, 200, 99])[variant] * size / 16 }.Make(5);
-        var run = one with { Studies = [.. names.Select(name => one.Studies[0] with { Study = one.Studies[0].Study with { Name = name } })] };
+        var run = one with
+        {
+            Studies = [.. names.Select(name => one.Studies[0] with { Study = one.Studies[0].Study with { Name = name } })],
+        };
         StudyOnTargets[] found = [.. run.Studies.Select(study => TargetAnalyst.Examine(run, study, AnalysisOptions.Default))];
         var writer = new StringWriter();
         var console = TerminalConsole.Plain(writer);

@@ -49,12 +49,14 @@ internal sealed record SoundReadings(StudyRecord Study, int LeftOut, string? Fir
             && reading.ElapsedNanoseconds is >= 0 and < NanosecondsPerDay
             && reading.ProcessorNanoseconds is null or >= 0
             && (reading.AllocatedBytes | reading.PauseNanoseconds) >= 0
-            && (reading.CollectionsGen0 | reading.CollectionsGen1 | reading.CollectionsGen2 | reading.CompiledMethods | reading.LockContentions) >= 0;
+            && (reading.CollectionsGen0 | reading.CollectionsGen1 | reading.CollectionsGen2) >= 0
+            && (reading.CompiledMethods | reading.LockContentions) >= 0;
 
     private static string Fault(in Reading reading, SittingRecord sitting)
         => (uint)reading.Cell >= (uint)sitting.Cells.Count
             ? FormattableString.Invariant($"cell {reading.Cell}, where there are {sitting.Cells.Count}")
-            : (uint)reading.Round >= (uint)sitting.Rounds ? FormattableString.Invariant($"round {reading.Round}, where there are {sitting.Rounds}")
+            : (uint)reading.Round >= (uint)sitting.Rounds
+                ? FormattableString.Invariant($"round {reading.Round}, where there are {sitting.Rounds}")
             : reading.Calls <= 0 ? FormattableString.Invariant($"{reading.Calls} calls")
             : reading.ElapsedNanoseconds is < 0 or >= NanosecondsPerDay ? FormattableString.Invariant($"{reading.ElapsedNanoseconds} ns")
             : "a count below 0";

@@ -40,7 +40,8 @@ internal sealed class CodeCommand
 
     private readonly Option<string[]> _show = new("--show")
     {
-        Description = $"The code to show: any of {string.Join(", ", CodeBlocks.Words)}, or {All}; machine by default where variants are named.",
+        Description = $"The code to show: any of {string.Join(", ", CodeBlocks.Words)}, or {All}; "
+            + "machine by default where variants are named.",
         HelpName = "LIST",
         AllowMultipleArgumentsPerToken = false,
         CustomParser = result => ShowingOptions.Split(result, [.. CodeBlocks.Words, All], "nothing that can be shown"),

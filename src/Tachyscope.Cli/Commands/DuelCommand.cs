@@ -10,7 +10,8 @@ internal static class DuelCommand
 {
     public static Command Create(Surroundings around)
     {
-        var old = new Argument<string>("OLD") { Description = "What was: a revision such as v1.2 or HEAD~3, a folder, a target such as package:NAME=1.0, or now, the work tree as it is." };
+        var old = new Argument<string>("OLD") { Description = "What was: a revision such as v1.2 or HEAD~3, a folder, a target such as "
+            + "package:NAME=1.0, or now, the work tree as it is." };
         var @new = new Argument<string>("NEW") { Description = "What is to be compared with it, said in the same ways." };
         var project = new Argument<string>("PROJECT")
         {
@@ -19,7 +20,8 @@ internal static class DuelCommand
         };
         var study = new Option<string?>("--study")
         {
-            Description = "Lay the study project of this revision, or now that of the work tree, over both revisions: a study written today measures yesterday's code.",
+            Description = "Lay the study project of this revision, or now that of the work tree, over both revisions: a study written "
+                + "today measures yesterday's code.",
             HelpName = "now|REVISION",
         };
         var options = new MeasuringOptions();
@@ -48,7 +50,8 @@ internal static class DuelCommand
                 .. mistake is null ? (string[])[] : [mistake],
                 .. read.SelectMany(side => side.Mistakes).Distinct(),
                 .. read.Zip(sides).Where(pair => pair.First.Targets.Count > 1)
-                .Select(pair => $"{pair.Second} is {pair.First.Targets.Count} targets, and a duel has one on each side; write one, or measure them all with run --target."),
+                .Select(pair => $"{pair.Second} is {pair.First.Targets.Count} targets, and a duel has one on each side; write one, or "
+                    + "measure them all with run --target."),
                 .. sides[0] == sides[1]
                     ? [$"both sides are {sides[0]}; name two that differ, or give one of them a name, as in {sides[0]},name=again."]
                     : (string[])[],

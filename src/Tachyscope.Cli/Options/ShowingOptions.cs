@@ -25,7 +25,8 @@ internal sealed class ShowingOptions
 
     private readonly Option<string> _against = new("--against")
     {
-        Description = "baseline: compare each variant with the baseline; previous: with the one before it, and the last with the first; each: every two of them. baseline by default.",
+        Description = "baseline: compare each variant with the baseline; previous: with the one before it, and the last with the first; "
+            + "each: every two of them. baseline by default.",
         HelpName = string.Join('|', Opponents.Keys),
         DefaultValueFactory = _ => "baseline",
     };
@@ -104,7 +105,8 @@ internal sealed class ShowingOptions
         string[] asked = [.. result.Tokens.SelectMany(token => token.Value.Split(',', StringSplitOptions.TrimEntries))];
         if (asked.FirstOrDefault(key => !known.Contains(key, StringComparer.Ordinal)) is { } unknown)
         {
-            result.AddError($"{((OptionResult)result.Parent!).Option.Name}: \"{unknown}\" is {otherwise}; there are {string.Join(", ", known)}.");
+            result.AddError($"{((OptionResult)result.Parent!).Option.Name}: \"{unknown}\" is {otherwise}; there are "
+                + $"{string.Join(", ", known)}.");
         }
 
         return [.. asked.Distinct()];

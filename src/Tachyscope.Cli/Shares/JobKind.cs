@@ -27,12 +27,13 @@ internal sealed record JobKind(
         var (part, prefix) = (shares[0].Part, Prefix(shares[0]));
         var limit = shares[0].Plan.WithinSeconds is { } within
             ? string.Create(CultureInfo.InvariantCulture, $"#SBATCH --time={SpareMinutes + (int)Math.Ceiling(within / 60)}\n") : "";
+        var machine = part.Machine is { } name ? $"#SBATCH --constraint={name}\n" : "";
         return $$"""
             #!/bin/bash
             #SBATCH --job-name=tachyscope-{{part.Plan}}
             #SBATCH --array=1-{{part.Count.ToString(CultureInfo.InvariantCulture)}}
             #SBATCH --exclusive
-            {{(part.Machine is { } machine ? $"#SBATCH --constraint={machine}\n" : "")}}{{limit}}#SBATCH --output="{{folder}}/log-{{prefix}}%a.txt"
+            {{machine}}{{limit}}#SBATCH --output="{{folder}}/log-{{prefix}}%a.txt"
             # Submit it from the folder the plan was made in. Shares that failed are run again by themselves: sbatch --array=3,7 THIS.
             set -u
             export TACHYSCOPE_CACHE="${TACHYSCOPE_CACHE:-${TMPDIR:-/tmp}/tachyscope-$(id -u)}"

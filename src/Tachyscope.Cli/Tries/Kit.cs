@@ -37,8 +37,10 @@ internal static class Kit
           </PropertyGroup>
           <ItemGroup>
             <Reference Include="{SecurityElement.Escape(Folder)}/$(TargetFramework)/{Assembly}" />
-        {string.Concat(references.Select(reference => $"    <Reference Include=\"{SecurityElement.Escape(reference)}\" />\n"))}  </ItemGroup>
+        {string.Concat(references.Select(Reference))}  </ItemGroup>
         </Project>
 
         """;
+
+    private static string Reference(string assembly) => $"    <Reference Include=\"{SecurityElement.Escape(assembly)}\" />\n";
 }

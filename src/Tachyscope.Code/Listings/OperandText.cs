@@ -67,7 +67,8 @@ internal static partial class OperandText
             bits);
     }
 
-    [GeneratedRegex(@"\b(?:r(?:[abcd]x|[sd]i|[sb]p|(?:8|9|1[0-5])[dwb]?)|e(?:[abcd]x|[sd]i|[sb]p)|[abcd][lhx]|[sd]il?|[sb]pl?|[xyz]mm\d{1,2}|k[0-7])\b")]
+    [GeneratedRegex(@"\b(?:r(?:[abcd]x|[sd]i|[sb]p|(?:8|9|1[0-5])[dwb]?)|e(?:[abcd]x|[sd]i|[sb]p)|"
+        + @"[abcd][lhx]|[sd]il?|[sb]pl?|[xyz]mm\d{1,2}|k[0-7])\b")]
     private static partial Regex Register();
 
     [GeneratedRegex(@"\[r[sb]p(?:[+\-]|\])")]

@@ -209,8 +209,8 @@ internal sealed class PageExport
     {
         Line("<section aria-labelledby=\"how\"><h2 id=\"how\">How to read it</h2><p>Times are those of a typical call after warming up.");
         Line("A factor says by what the baseline's time is divided (÷, faster) or multiplied (×, slower); what stands behind it is the");
-        Line("reach of its interval, within which the truth lies with the stated confidence. “Same” is within the smallest difference that");
-        Line("matters, “unclear” is what this run cannot decide.</p></section>");
+        Line("reach of its interval, within which the truth lies with the stated confidence. “Same” is within the smallest difference");
+        Line("that matters, “unclear” is what this run cannot decide.</p></section>");
     }
 
     private void WriteFooter()

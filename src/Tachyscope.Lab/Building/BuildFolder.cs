@@ -49,7 +49,8 @@ internal sealed class BuildFolder : IDisposable
 
             if (Stopwatch.GetElapsedTime(begin) > LongestWait)
             {
-                throw new IOException($"another run has been building in {path} for {LongestWait.TotalMinutes} minutes; end it, or delete that folder.");
+                throw new IOException($"another run has been building in {path} for {LongestWait.TotalMinutes} minutes; end it, or "
+                    + "delete that folder.");
             }
 
             await Task.Delay(BetweenLooks, cancellation);

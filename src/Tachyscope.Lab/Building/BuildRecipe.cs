@@ -94,15 +94,18 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
             <Project>
               <PropertyGroup>
                 <DefineConstants>{string.Join(';', (string[])["$(DefineConstants)", .. target.Defines])}</DefineConstants>
-            {(compiler is null ? "" : "    <LangVersion Condition=\"'$(LangVersion)' == ''\">latest</LangVersion>\n")}    <NuGetLockFilePath>$(BaseIntermediateOutputPath)packages.lock.json</NuGetLockFilePath>
+            {Language()}    <NuGetLockFilePath>$(BaseIntermediateOutputPath)packages.lock.json</NuGetLockFilePath>
                 <RestoreLockedMode>false</RestoreLockedMode>
                 <IncludeSourceRevisionInInformationalVersion>false</IncludeSourceRevisionInInformationalVersion>
               </PropertyGroup>
             {Framework()}  <ItemGroup>
-            {string.Concat(target.Packages.Select(package => Override(SecurityElement.Escape(package.Key), SecurityElement.Escape(package.Value))))}  </ItemGroup>
+            {string.Concat(target.Packages.Select(Override))}  </ItemGroup>
             {Telling(SecurityElement.Escape(Told(folder)))}</Project>
 
             """;
+
+    private string Language()
+        => compiler is null ? "" : "    <LangVersion Condition=\"'$(LangVersion)' == ''\">latest</LangVersion>\n";
 
     // The project made of a single file bears the file's whole name.
     private string IsThis
@@ -110,7 +113,8 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
         get
         {
             var (name, file) = (Path.GetFileNameWithoutExtension(project), Path.GetFileName(project));
-            return $"'$(MSBuildProjectName)' == '{SecurityElement.Escape(name)}' or '$(MSBuildProjectName)' == '{SecurityElement.Escape(file)}'";
+            return $"'$(MSBuildProjectName)' == '{SecurityElement.Escape(name)}' "
+                + $"or '$(MSBuildProjectName)' == '{SecurityElement.Escape(file)}'";
         }
     }
 
@@ -150,12 +154,15 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
         return Choice($"$([System.Text.RegularExpressions.Regex]::Match($(TachyscopeNamed), `{pattern}`))");
     }
 
-    private static string Override(string name, string version)
-        => $"""
+    private static string Override(KeyValuePair<string, string> package)
+    {
+        var (name, version) = (SecurityElement.Escape(package.Key), SecurityElement.Escape(package.Value));
+        return $"""
                 <PackageReference Update="{name}" Version="[{version}]" Condition="'$(ManagePackageVersionsCentrally)' != 'true'" />
                 <PackageReference Update="{name}" VersionOverride="[{version}]" Condition="'$(ManagePackageVersionsCentrally)' == 'true'" />
 
             """;
+    }
 
     // In every project of the build, and of this one what it made.
     private string Telling(string told)
@@ -165,11 +172,13 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
               <Target Name="TachyscopeTellInputs" AfterTargets="CoreCompile">
                 <ItemGroup>
                   <TachyscopeInput Include="@(Compile->'%(FullPath)');@(ReferencePath->'%(FullPath)');@(EmbeddedResource->'%(FullPath)')" />
-                  <TachyscopeInput Include="@(AdditionalFiles->'%(FullPath)');@(EditorConfigFiles->'%(FullPath)');@(Analyzer->'%(FullPath)')" />
-                  <TachyscopeInput Include="@(Content->'%(FullPath)');@(None->'%(FullPath)');$(MSBuildProjectFullPath)" />
+                  <TachyscopeInput Include="@(AdditionalFiles->'%(FullPath)');@(EditorConfigFiles->'%(FullPath)')" />
+                  <TachyscopeInput Include="@(Analyzer->'%(FullPath)');@(Content->'%(FullPath)');@(None->'%(FullPath)')" />
+                  <TachyscopeInput Include="$(MSBuildProjectFullPath)" />
                 </ItemGroup>
                 <MakeDir Directories="{told}" />
-                <WriteLinesToFile File="{told}/$(MSBuildProjectName)-$(TargetFramework).inputs" Lines="@(TachyscopeInput)" Overwrite="true" />
+                <WriteLinesToFile File="{told}/$(MSBuildProjectName)-$(TargetFramework).inputs" Lines="@(TachyscopeInput)"
+                                  Overwrite="true" />
               </Target>
               <Target Name="TachyscopeTellOutputs" AfterTargets="TachyscopeTellInputs" Condition="{IsThis}">
                 <WriteLinesToFile File="{told}/outputs" Lines="{outputs}" Overwrite="true" />

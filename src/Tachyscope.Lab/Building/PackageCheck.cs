@@ -31,8 +31,10 @@ internal static class PackageCheck
             if (restored is { } there)
             {
                 return found is null
-                    ? $"the project references no package {name}; it references {(there.Direct.Count == 0 ? "none" : string.Join(", ", there.Direct))}."
-                    : $"the build took {name} {found} and not {version}, since it is no direct reference of the project or another package needs that; reference it in the project.";
+                    ? $"the project references no package {name}; it references "
+                        + $"{(there.Direct.Count == 0 ? "none" : string.Join(", ", there.Direct))}."
+                    : $"the build took {name} {found} and not {version}, since it is no direct reference of the project or another "
+                        + "package needs that; reference it in the project.";
             }
         }
 

@@ -121,7 +121,8 @@ public sealed class ProjectBuilder
                 Properties.Count: 0, Packages.Count: 0 }
             ? new BuildOutcome { Assembly = assembly, Compiler = CompilerStamp.Of(assembly) }
             : new BuildOutcome { IsWrongUse = true,
-                Errors = [$"{Path.GetFileName(assembly)} is built already, so that only runtime= and switch: can be chosen for it; name its project to build it otherwise."] };
+                Errors = [$"{Path.GetFileName(assembly)} is built already, so that only runtime= and switch: can be chosen for it; name "
+                    + "its project to build it otherwise."] };
 
     private BuildOutcome Made(string project, string artifacts, BuildRecipe recipe, string log)
     {
@@ -145,7 +146,8 @@ public sealed class ProjectBuilder
             {
                 IsWrongUse = true,
                 Log = log,
-                Errors = [$"{Path.GetFileName(project)} is a library and cannot be started; set <OutputType>Exe</OutputType> and end its Main with: return await Studies.RunAsync(args, …);"],
+                Errors = [$"{Path.GetFileName(project)} is a library and cannot be started; set <OutputType>Exe</OutputType> and end "
+                    + "its Main with: return await Studies.RunAsync(args, …);"],
             };
     }
 }

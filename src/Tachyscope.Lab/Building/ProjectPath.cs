@@ -23,7 +23,8 @@ internal sealed record ProjectPath(string FullPath, bool IsAssembly)
         {
             return File.Exists(Path.ChangeExtension(full, ".runtimeconfig.json"))
                 ? (new(full, IsAssembly: true), null)
-                : (null, $"{path} is no program: there is no {Path.GetFileNameWithoutExtension(full)}.runtimeconfig.json beside it; name the .dll of a built executable project.");
+                : (null, $"{path} is no program: there is no {Path.GetFileNameWithoutExtension(full)}.runtimeconfig.json beside it; "
+                    + "name the .dll of a built executable project.");
         }
 
         return ProjectEndings.Contains(ending, StringComparer.OrdinalIgnoreCase)
@@ -38,7 +39,8 @@ internal sealed record ProjectPath(string FullPath, bool IsAssembly)
         {
             1 => (new(projects[0], IsAssembly: false), null),
             0 => (null, $"the folder {path} holds no project and no study.json; name the folder of a .csproj, or the project itself."),
-            _ => (null, $"the folder {path} holds {projects.Length} projects ({string.Join(", ", projects.Select(Path.GetFileName))}); name one of them."),
+            _ => (null, $"the folder {path} holds {projects.Length} projects ({string.Join(", ", projects.Select(Path.GetFileName))}); "
+                + "name one of them."),
         };
     }
 }

@@ -63,7 +63,8 @@ public sealed class Revisions
             if (folder == root)
             {
                 return taken with { Path = null,
-                    Problem = $"study= would lay all of {root} over revision {revision}, since the project stands at its root; put the study in a folder of its own." };
+                    Problem = $"study= would lay all of {root} over revision {revision}, since the project stands at its root; put the "
+                        + "study in a folder of its own." };
             }
 
             var over = study == Now ? new RevisionOutcome(root, null, null) : await TakeTreeAsync(root, study, cancellation);
@@ -126,7 +127,8 @@ public sealed class Revisions
         => tree.Path is null ? tree
             : Path.Combine(tree.Path, Path.GetRelativePath(root, full)) is var there && Path.Exists(there) ? tree with { Path = there }
             : tree with { Path = null,
-                Problem = $"{Path.GetRelativePath(root, full)} is not in revision {revision}; name one that has it, or lay today's study over it with study={Now}." };
+                Problem = $"{Path.GetRelativePath(root, full)} is not in revision {revision}; name one that has it, or lay today's "
+                    + $"study over it with study={Now}." };
 
     // Named by all it holds, so that it never changes either.
     private string LayOver(string tree, string source, string place)
@@ -314,7 +316,8 @@ public sealed class Revisions
             .Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         return names.Length == 0
             ? "no branches and no tags"
-            : string.Join(", ", names.Take(NamesListed)) + (names.Length > NamesListed ? FormattableString.Invariant($" and {names.Length - NamesListed} more") : "");
+            : string.Join(", ", names.Take(NamesListed))
+                + (names.Length > NamesListed ? FormattableString.Invariant($" and {names.Length - NamesListed} more") : "");
     }
 
     internal static Task<FinishedCommand> GitAsync(string folder, string[] arguments, CancellationToken cancellation,

@@ -32,11 +32,13 @@ internal static class SwitchCheck
             states.Add(new SwitchState(name, value, isKnown && IsSame(value, seen!)));
             if (isKnown && !IsSame(value, seen!))
             {
-                problems.Add($"{target.Name}: switch:{name}={value} has no effect here: the process shows {name}={seen} ({hello.Environment.Runtime}); leave it out, or add --insist to measure all the same.");
+                problems.Add($"{target.Name}: switch:{name}={value} has no effect here: the process shows {name}={seen} "
+                    + $"({hello.Environment.Runtime}); leave it out, or add --insist to measure all the same.");
             }
             else if (!isKnown && Near(name, effects.Keys) is { } meant)
             {
-                problems.Add($"{target.Name}: the runtime would ignore switch:{name} in silence; is {meant} meant? Add --insist to measure all the same.");
+                problems.Add($"{target.Name}: the runtime would ignore switch:{name} in silence; is {meant} meant? Add --insist to "
+                    + "measure all the same.");
             }
         }
 

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Tachyscope.Working;
 
 namespace Tachyscope.Lab.Processes;
@@ -57,7 +58,8 @@ internal static class ShellCommand
         {
             process.Kill();
             cancellation.ThrowIfCancellationRequested();
-            var late = FormattableString.Invariant($"error : {Path.GetFileName(command)} {arguments[0]} took longer than {Longest.TotalMinutes} minutes");
+            var late = string.Create(CultureInfo.InvariantCulture, $"error : {Path.GetFileName(command)} {arguments[0]} took longer "
+                + $"than {Longest.TotalMinutes} minutes");
             return new FinishedCommand(-1, "", late);
         }
     }

@@ -220,7 +220,8 @@ internal sealed class SittingSession(
     private double EstimatedRoundSeconds()
         => Math.Max(1e-4, _notes.WarmUps
             .Where(warm => order.Cells[warm.Cell].Kind != CellKind.Metronome)
-            .Sum(warm => order.ShareOfRounds(warm.Cell) * (TurnOverheadSeconds + (TurnReadings(warm) * warm.NanosecondsPerCall * warm.CallsPerReading * 1e-9))));
+            .Sum(warm => order.ShareOfRounds(warm.Cell)
+                * (TurnOverheadSeconds + (TurnReadings(warm) * warm.NanosecondsPerCall * warm.CallsPerReading * 1e-9))));
 
     private static int TurnReadings(WarmUp warm)
         => ReadRequest.ReadingsOf(warm.NanosecondsPerCall * warm.CallsPerReading, ReadingsPerTurn);

@@ -66,7 +66,8 @@ public sealed partial class RuntimeRoots
         if (served.Count == 0)
         {
             return new RuntimeOutcome(null,
-                $"the runtime {wish} is neither installed nor kept in {_folder}, and no registry that could be asked serves {Pack}; installed are {Registry.List(installed)}.");
+                $"the runtime {wish} is neither installed nor kept in {_folder}, and no registry that could be asked serves {Pack}; "
+                    + $"installed are {Registry.List(installed)}.");
         }
 
         return Newest(served, wish) is { } version

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json;
 
 namespace Tachyscope.Lab.Targets;
@@ -36,7 +37,8 @@ public static class TargetFile
         catch (JsonException exception)
         {
             throw new InvalidDataException(
-                FormattableString.Invariant($"{path}, line {(exception.LineNumber ?? 0) + 1}, {exception.Path}: a name or recipe cannot be read; write {{ \"targets\": {{ \"old\": \"runtime=net8.0\" }} }}."), exception);
+                string.Create(CultureInfo.InvariantCulture, $"{path}, line {(exception.LineNumber ?? 0) + 1}, {exception.Path}: a name "
+                    + $"or recipe cannot be read; write {{ \"targets\": {{ \"old\": \"runtime=net8.0\" }} }}."), exception);
         }
     }
 

@@ -123,7 +123,8 @@ public static partial class TargetParser
             var (kind, name, value) = Split(part);
             if (kind is null)
             {
-                mistakes.Add($"--target {written}: \"{part}\" is no part of a target{Meant(part)}; parts are {string.Join(", ", Forms)}{Names(named)}.");
+                mistakes.Add($"--target {written}: \"{part}\" is no part of a target{Meant(part)}; parts are "
+                    + $"{string.Join(", ", Forms)}{Names(named)}.");
             }
             else if (kind.IsFlag != (value is null) || value?.Length == 0 || (kind.IsNaming && name.Length == 0))
             {
@@ -131,7 +132,8 @@ public static partial class TargetParser
             }
             else if (!seen.Add(kind.IsRepeatable ? $"{kind.Key}{value}" : $"{kind.Key}{name}"))
             {
-                mistakes.Add($"--target {written}: {kind.Key.TrimEnd(':')}{(name.Length > 0 ? $" {name}" : "")} is given twice; give it once, or as alternatives such as {kind.Form}|….");
+                mistakes.Add($"--target {written}: {kind.Key.TrimEnd(':')}{(name.Length > 0 ? $" {name}" : "")} is given twice; give it "
+                    + $"once, or as alternatives such as {kind.Form}|….");
             }
             else if (kind.Apply(target, name, value ?? "") is { } applied)
             {
@@ -139,7 +141,9 @@ public static partial class TargetParser
             }
             else
             {
-                mistakes.Add($"--target {written}: \"{value}\" is no {kind.Key.TrimEnd(':')}{(kind.Values.Count > 0 ? $"; there are {string.Join(", ", kind.Values)}" : "")}; it is written as in {kind.Form}.");
+                mistakes.Add($"--target {written}: \"{value}\" is no "
+                    + $"{kind.Key.TrimEnd(':')}{(kind.Values.Count > 0 ? $"; there are {string.Join(", ", kind.Values)}" : "")}; it is "
+                    + $"written as in {kind.Form}.");
             }
         }
 

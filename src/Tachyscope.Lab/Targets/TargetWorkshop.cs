@@ -41,7 +41,8 @@ public sealed class TargetWorkshop
         catch (Win32Exception exception)
         {
             return new PreparedTarget(
-                target, null, [$"the dotnet command could not be started ({exception.Message}); install the .NET SDK, or put its folder into PATH."]);
+                target, null, [$"the dotnet command could not be started ({exception.Message}); install the .NET SDK, or put its folder "
+                    + "into PATH."]);
         }
         catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
         {

@@ -27,7 +27,8 @@ internal static class BreakEvenSentences
             BreakEvenAnswer.Never => $"never pays{on}",
             BreakEvenAnswer.Always => $"pays at the first use{on}",
             _ when isOne => $"pays after {AnswerReporter.UsesRange(found[0].Pair)} uses",
-            _ => $"pays after {Wording.List(found.Select((pair, index) => $"{AnswerReporter.UsesRange(pair.Pair)} {(index == 0 ? "uses " : "")}on {Wording.Quoted(pair.Label)}"))}",
+            _ => "pays after " + Wording.List(found.Select((pair, index)
+                => $"{AnswerReporter.UsesRange(pair.Pair)} {(index == 0 ? "uses " : "")}on {Wording.Quoted(pair.Label)}")),
         };
     }
 }

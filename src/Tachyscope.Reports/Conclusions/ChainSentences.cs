@@ -18,6 +18,7 @@ internal static class ChainSentences
            let pair = chain.Verdict == Verdict.Faster ? (Own: last, chain.Other) : (Own: chain.Other, Other: last)
            select Sentence.Of(
                Question.Chain,
-               $"from first to last{words.On(input)}, {words.Name(pair.Own)} {Wording.IsOrTakes(ratio.Lower, ratio.Upper, words.Name(pair.Other))}",
+               $"from first to last{words.On(input)}, {words.Name(pair.Own)} "
+                   + $"{Wording.IsOrTakes(ratio.Lower, ratio.Upper, words.Name(pair.Other))}",
                chain.TimeRatio);
 }

@@ -20,7 +20,8 @@ internal static class CollectionSentences
             yield return Sentence.Of(
                 Question.Collections,
                 held.ShareRemaining < 1
-                    ? $"with the collector kept out, {Quantity.Percent(Math.Max(0, held.ShareRemaining))} of the {difference} remains; the rest is the collector's"
+                    ? $"with the collector kept out, {Quantity.Percent(Math.Max(0, held.ShareRemaining))} of the {difference} remains; "
+                        + "the rest is the collector's"
                     : $"with the collector kept out, the {difference} is larger still: it is not the collector's",
                 held.TimeRatio);
         }

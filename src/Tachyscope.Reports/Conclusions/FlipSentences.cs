@@ -14,7 +14,8 @@ internal static class FlipSentences
         => Sentence.Of(Question.Flip, Text(flip, study));
 
     public static string Text(Flip flip, StudyDescription study)
-        => $"the order is not the same everywhere: {StudyWords.Name(study, flip.Variant)} is faster than {StudyWords.Name(study, flip.Other)} "
+        => $"the order is not the same everywhere: {StudyWords.Name(study, flip.Variant)} is faster than "
+            + $"{StudyWords.Name(study, flip.Other)} "
             + $"on {StudyWords.Places(flip.FasterAt)}, and slower on {StudyWords.Places(flip.SlowerAt)}"
             + (flip.Pairs > 1 ? Wording.Invariant($"; so it is with {flip.Pairs - 1} other pair{(flip.Pairs == 2 ? "" : "s")}") : "");
 }

@@ -44,7 +44,8 @@ internal static class LimitSentences
     {
         var worst = group.MaxBy(found => found.Limit.Used.Upper).Limit;
         var on = words.On([.. group.Select(found => found.Input)]);
-        var used = $"{LimitText.Amount(worst.Quantity, worst.Used.Estimate)} of the {LimitText.Amount(worst.Quantity, worst.Allowed)} allowed";
+        var used = $"{LimitText.Amount(worst.Quantity, worst.Used.Estimate)} of the {LimitText.Amount(worst.Quantity, worst.Allowed)} "
+            + "allowed";
         var limit = $"its limit of {LimitText.Word(worst.Quantity)}{on}: {used}";
         return worst.State == LimitState.Broken
             ? $"{words.Name(worst.Row)} breaks {limit}"

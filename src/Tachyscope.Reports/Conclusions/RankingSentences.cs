@@ -55,7 +55,8 @@ internal static class RankingSentences
         if (AreAlike(inputs, leaders))
         {
             var margin = Quantity.Percent(words.Findings.MarginShare);
-            return $"{words.Names(leaders)} take the same time within {margin}{on}{(others == 0 ? "" : ", and nothing is shown to be faster")}";
+            return $"{words.Names(leaders)} take the same time within {margin}{on}"
+                + (others == 0 ? "" : ", and nothing is shown to be faster");
         }
 
         // What is slower than something need not be shown to be slower than one of these.

@@ -38,11 +38,13 @@ public static class SurveyReporter
             string.Create(CultureInfo.InvariantCulture, $"{survey.Machine.Processor}, {survey.Machine.ProcessorCount} processors"));
         yield return new("speed", string.Create(
             CultureInfo.InvariantCulture,
-            $"{Metronome.CyclesPerLink / noise.MedianNanosecondsPerLink:0.00} GHz, by the metronome ({noise.MedianNanosecondsPerLink:0.000} ns a link of {Metronome.CyclesPerLink} cycles)"));
+            $"{Metronome.CyclesPerLink / noise.MedianNanosecondsPerLink:0.00} GHz, by the metronome "
+                + $"({noise.MedianNanosecondsPerLink:0.000} ns a link of {Metronome.CyclesPerLink} cycles)"));
         yield return new("frequency policy", survey.Governor ?? NotTold);
         yield return new("caches", survey.Caches.Count == 0
             ? NotTold
-            : string.Join(", ", survey.Caches.Select(cache => $"L{cache.Level} {cache.Holds.ToLowerInvariant()} {Quantity.Size(cache.SizeBytes)}")));
+            : string.Join(", ", survey.Caches.Select(cache => $"L{cache.Level} {cache.Holds.ToLowerInvariant()} "
+                + $"{Quantity.Size(cache.SizeBytes)}")));
         yield return new("vectors", string.Create(CultureInfo.InvariantCulture, $"{survey.VectorBits} bits"));
         yield return new("clock", string.Create(
             CultureInfo.InvariantCulture,
@@ -52,7 +54,8 @@ public static class SurveyReporter
             yield return new("reads at most",
                 string.Join(", ", limits.Memory.Select(level => $"{level.Level} {Quantity.Rate(level.BytesPerSecond)}B/s")));
             yield return new("computes at most",
-                $"{Quantity.Rate(limits.OperationsPerSecond).TrimEnd()} additions and multiplications of doubles a second, on one processor");
+                $"{Quantity.Rate(limits.OperationsPerSecond).TrimEnd()} additions and multiplications of doubles a second, on one "
+                    + "processor");
         }
         else
         {

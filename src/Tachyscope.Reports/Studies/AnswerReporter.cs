@@ -46,7 +46,8 @@ internal static class AnswerReporter
         });
 
     public static string Title(GrowthFindings growth)
-        => $"growth over {growth.Axis}{(growth.Where is { } where ? $", {where}" : "")}{(growth.Threads is { } threads ? $", {Wording.Threads(threads)}" : "")}";
+        => $"growth over {growth.Axis}{(growth.Where is { } where ? $", {where}" : "")}"
+            + (growth.Threads is { } threads ? $", {Wording.Threads(threads)}" : "");
 
     private static string Pair(PairContrast pair) => $"{Quantity.FactorOnly(pair.TimeRatio)} {Sign(pair.Verdict)}";
 
@@ -126,7 +127,8 @@ internal static class AnswerReporter
                 Of = "input",
                 Headings = [.. settings.Select(setting => $"{dial.Dials[0]} {Quantity.Count(setting)}")],
                 Rows = [.. dial.Inputs.Select(input => new FigureRow(
-                    input.Input.Label, [.. settings.Select(value => Loss(input.Settings.FirstOrDefault(setting => setting.Settings[0].Value == value)))]))],
+                    input.Input.Label,
+                    [.. settings.Select(value => Loss(input.Settings.FirstOrDefault(setting => setting.Settings[0].Value == value)))]))],
             };
             yield break;
         }
@@ -232,7 +234,8 @@ internal static class AnswerReporter
         {
             var isForOthers = limit.State == LimitState.Kept && kept.Count > 1;
             yield return new FigureRow(
-                $"{study.Variants[limit.Row].Name}, {input.Input.Label}{(isForOthers ? Wording.Invariant($", and {kept.Count - 1} that use less") : "")}",
+                $"{study.Variants[limit.Row].Name}, {input.Input.Label}"
+                    + (isForOthers ? Wording.Invariant($", and {kept.Count - 1} that use less") : ""),
                 [LimitText.Word(limit.Quantity), LimitText.Amount(limit.Quantity, limit.Allowed),
                     Quantity.Known(limit.Used, used => LimitText.Amount(limit.Quantity, used)), ShareText(limit), Word(limit.State)]);
         }

@@ -154,7 +154,8 @@ internal static class FigureReporter
             [
                 .. cell.Contrast!.Repeats.Select(repeat => Quantity.Factor(repeat.TimeRatio)),
                 cell.Contrast.Repeats.Any(repeat => repeat.TimeRatio.Bound != Bound.None) ? Quantity.Absent
-                    : Quantity.Percent((cell.Contrast.Repeats.Max(repeat => repeat.TimeRatio.Estimate) / cell.Contrast.Repeats.Min(repeat => repeat.TimeRatio.Estimate)) - 1),
+                    : Quantity.Percent((cell.Contrast.Repeats.Max(repeat => repeat.TimeRatio.Estimate)
+                        / cell.Contrast.Repeats.Min(repeat => repeat.TimeRatio.Estimate)) - 1),
                 Agreement(cell.Contrast),
             ]))],
         };

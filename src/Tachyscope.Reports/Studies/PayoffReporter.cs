@@ -76,7 +76,8 @@ public static class PayoffReporter
            select (input, cell);
 
     private static string Rate(PayoffTerms terms)
-        => $"{Quantity.Small(terms.CallsPerSecond)} calls a second{(terms.Callers > 1 ? $" of each of {Quantity.Count(terms.Callers)}" : "")}";
+        => $"{Quantity.Small(terms.CallsPerSecond)} calls a second"
+            + (terms.Callers > 1 ? $" of each of {Quantity.Count(terms.Callers)}" : "");
 
     private static string Name(StudyFindings findings, InputFindings input, CellFindings cell)
         => findings.Inputs.Count == 1 ? cell.Variant.Name : $"{cell.Variant.Name}, {input.Input.Label}";
@@ -96,6 +97,8 @@ public static class PayoffReporter
 
     private static string Calls(Interval calls)
         => !calls.IsKnown ? "cannot tell"
-            : calls.IsBounded ? $"{Quantity.Rate(calls.Estimate).TrimEnd()} calls ({Quantity.Range(Quantity.Rate(calls.Lower).TrimEnd(), Quantity.Rate(calls.Upper).TrimEnd())}), {Quantity.Rate(calls.Estimate / SecondsPerDay).TrimEnd()} a second"
+            : calls.IsBounded ? $"{Quantity.Rate(calls.Estimate).TrimEnd()} calls "
+                + $"({Quantity.Range(Quantity.Rate(calls.Lower).TrimEnd(), Quantity.Rate(calls.Upper).TrimEnd())}), "
+                + $"{Quantity.Rate(calls.Estimate / SecondsPerDay).TrimEnd()} a second"
             : $"cannot tell; no fewer than {Quantity.Rate(calls.Lower).TrimEnd()} calls";
 }

@@ -252,7 +252,8 @@ public static class StudyReporter
         ];
         var copies = findings.Copies > 1 ? string.Create(CultureInfo.InvariantCulture, $" of {findings.Copies} copies") : "";
         return others.Length == 0 ? $"{Counted(findings.Sittings, "sitting")}{copies}"
-            : $"{Counted(findings.Sittings, "sitting")} {(findings.SittingsApart > 0 ? "together" : "with it free")}, {string.Join(", ", others)}";
+            : $"{Counted(findings.Sittings, "sitting")} {(findings.SittingsApart > 0 ? "together" : "with it free")}, "
+                + $"{string.Join(", ", others)}";
     }
 
     private static IEnumerable<string> Together(StudyFindings findings)
@@ -304,14 +305,16 @@ public static class StudyReporter
 
         if (cells.Any(cell => cell.Loop.Threads is not null))
         {
-            yield return "with several threads, the time is that of one call as each thread sees it; rows are compared with the baseline on as many threads";
+            yield return "with several threads, the time is that of one call as each thread sees it; rows are compared with the "
+                + "baseline on as many threads";
         }
 
         var cost = run.Studies.Where(study => study.Study.Name == findings.Study.Name).SelectMany(study => study.Sittings)
             .SelectMany(sitting => sitting.StageCosts).FirstOrDefault();
         if (cost is not null)
         {
-            yield return $"a mark costs {Quantity.Time(cost.InsideNanoseconds + cost.OutsideNanoseconds)} where stages are looked at, which is taken out of them, and {Quantity.Time(cost.UnreadNanoseconds)} in the times above";
+            yield return $"a mark costs {Quantity.Time(cost.InsideNanoseconds + cost.OutsideNanoseconds)} where stages are looked at, "
+                + $"which is taken out of them, and {Quantity.Time(cost.UnreadNanoseconds)} in the times above";
         }
     }
 

@@ -74,7 +74,8 @@ internal static class TargetReporter
                 var apart = all.Where(contrast => !contrast.DoRepeatsAgree).ToList();
                 yield return apart.Count == 0
                     ? string.Create(CultureInfo.InvariantCulture, $"the {all[0].Repeats.Count} repeats agree with each other")
-                    : $"the repeats differ by more than their intervals allow for {Wording.Some(apart.Select(contrast => Place(found, contrast)), NamesListed)}: believe their spread";
+                    : "the repeats differ by more than their intervals allow for "
+                        + $"{Wording.Some(apart.Select(contrast => Place(found, contrast)), NamesListed)}: believe their spread";
             }
         }
 
@@ -97,7 +98,8 @@ internal static class TargetReporter
         var most = string.Join(", ", told.Take(NamesListed)
             .Select(contrast => $"{Place(found, contrast)} {Quantity.FactorOnly(contrast.TimeRatio)}"));
         yield return told.Count == all.Count && all.Count > 1
-            ? Wording.Invariant($"{(all.Count == 2 ? "both" : $"all {all.Count}")} comparisons {word}, {(all.Count > NamesListed ? "most of all " : "")}{most}")
+            ? string.Create(CultureInfo.InvariantCulture, $"{(all.Count == 2 ? "both" : $"all {all.Count}")} comparisons {word}, "
+                + $"{(all.Count > NamesListed ? "most of all " : "")}{most}")
             : Wording.Invariant($"{word} in {told.Count} of {all.Count}, {(told.Count > NamesListed ? "most of all " : "")}{most}");
     }
 
@@ -105,7 +107,7 @@ internal static class TargetReporter
     {
         if (all.Count(contrast => contrast.Verdict == verdict) is > 0 and var count)
         {
-            yield return Wording.Invariant($"{words} in {count}{(count == all.Count ? " of " + count.ToString(CultureInfo.InvariantCulture) : "")}");
+            yield return count == all.Count ? Wording.Invariant($"{words} in {count} of {count}") : Wording.Invariant($"{words} in {count}");
         }
     }
 
@@ -119,10 +121,12 @@ internal static class TargetReporter
                       let faster = verdicts.FirstOrDefault(there => there.Contrast!.Verdict == Verdict.Faster)
                       let slower = verdicts.FirstOrDefault(there => there.Contrast!.Verdict == Verdict.Slower)
                       where faster.Contrast is not null && slower.Contrast is not null
-                      select $"{Name(found, row)} is faster than {Name(found, faster.Contrast.Other)} on {names[faster.Target]} and slower on {names[slower.Target]}{On(found, input)}").ToList();
+                      select $"{Name(found, row)} is faster than {Name(found, faster.Contrast.Other)} on {names[faster.Target]} and "
+                          + $"slower on {names[slower.Target]}{On(found, input)}").ToList();
         if (turned.Count > 0)
         {
-            yield return $"the order changes with the target: {string.Join("; ", turned.Take(NamesListed))}{(turned.Count > NamesListed ? Wording.Invariant($"; so it is in {turned.Count - NamesListed} more") : "")}";
+            yield return $"the order changes with the target: {string.Join("; ", turned.Take(NamesListed))}"
+                + (turned.Count > NamesListed ? Wording.Invariant($"; so it is in {turned.Count - NamesListed} more") : "");
         }
     }
 
@@ -257,7 +261,8 @@ internal static class TargetReporter
             ("collector", Collector),
             ("switches", target => target.Switches.Count == 0
                 ? Quantity.Absent
-                : string.Join(", ", target.Switches.Select(state => $"{state.Name}={state.Value}{(state.IsSeen ? "" : " (effect not checked)")}"))),
+                : string.Join(", ", target.Switches
+                    .Select(state => $"{state.Name}={state.Value}{(state.IsSeen ? "" : " (effect not checked)")}"))),
             ("commit", target => target.Commit is null
                 ? Quantity.Absent
                 : target.Commit[..Math.Min(CommitLetters, target.Commit.Length)] + (target.IsDirty ? " with changes" : "")),
@@ -302,7 +307,8 @@ internal static class TargetReporter
             Same(target => $"{Collector(target)} collector"),
             Same(target => target.Commit is null
                 ? null
-                : $"commit {target.Commit[..Math.Min(CommitLetters, target.Commit.Length)]}{(target.IsDirty ? " with changes that are in no commit" : "")}"),
+                : $"commit {target.Commit[..Math.Min(CommitLetters, target.Commit.Length)]}"
+                    + (target.IsDirty ? " with changes that are in no commit" : "")),
             Wording.Invariant($"{findings.Sittings} sitting{(findings.Sittings == 1 ? "" : "s")}"),
             Wording.Invariant($"{Quantity.Count(findings.Rounds)} rounds through all targets"),
             Wording.Invariant($"seed {run.Plan.Seed}"),
@@ -326,7 +332,10 @@ internal static class TargetReporter
         var all = found.Targets.SelectMany((findings, target) => findings.Caveats.Select(caveat => (Caveat: caveat, Target: target)))
             .GroupBy(told => told.Caveat)
             .Select(same => same.Count() == names.Count || same.Key.Subject is null && same.Count() > 1 ? same.Key
-                : same.Key with { Subject = $"{(same.Key.Subject is { } subject ? $"{subject}, " : "")}{Wording.List(same.Select(told => names[told.Target]))}" });
+                : same.Key with
+                {
+                    Subject = (same.Key.Subject is { } subject ? $"{subject}, " : "") + Wording.List(same.Select(told => names[told.Target])),
+                });
         foreach (var caveat in StudyReporter.Merged([.. all]))
         {
             yield return caveat;
@@ -340,7 +349,8 @@ internal static class TargetReporter
                 Subject = target.Name,
                 Evidence = $"its code uses {Instructions(target.Environment)}, where that of {run.Targets[0].Name} uses "
                     + $"{Instructions(run.Targets[0].Environment)}: the ahead-of-time compiler could not be told to use just the same",
-                WayOut = "see with instructions= what wider or narrower vectors make of it; believe no small difference of code that uses them",
+                WayOut = "see with instructions= what wider or narrower vectors make of it; believe no small difference of code that "
+                    + "uses them",
             };
         }
 
@@ -350,7 +360,9 @@ internal static class TargetReporter
             {
                 Name = "switch-unchecked",
                 Subject = target.Name,
-                Evidence = $"whether {string.Join(", ", target.Switches.Where(state => !state.IsSeen).Select(state => $"{state.Name}={state.Value}"))} does anything could not be seen in the process, and the runtime ignores in silence what it does not know",
+                Evidence = "whether "
+                    + string.Join(", ", target.Switches.Where(state => !state.IsSeen).Select(state => $"{state.Name}={state.Value}"))
+                    + " does anything could not be seen in the process, and the runtime ignores in silence what it does not know",
                 WayOut = "see by its figures that it does, or by what the runtime's documents say of that version",
             };
         }

@@ -79,7 +79,8 @@ internal static class Wording
     /// <summary>Something not exactly known with its interval, such as "about 40 (36 to 44)".</summary>
     public static string About(Interval interval)
         => interval.IsBounded
-            ? $"about {Quantity.Digits(interval.Estimate)} ({Quantity.Range(Quantity.Digits(interval.Lower), Quantity.Digits(interval.Upper))})"
+            ? $"about {Quantity.Digits(interval.Estimate)} "
+                + $"({Quantity.Range(Quantity.Digits(interval.Lower), Quantity.Digits(interval.Upper))})"
             : $"about {Quantity.Digits(interval.Estimate, 2)}";
 
     /// <summary>A share more or less, such as "+3.1 %" or "−0.4 %".</summary>

@@ -61,7 +61,8 @@ public static class RunFile
         if (RunCheck.Find(run) is var (place, fault))
         {
             var line = JsonPlace.In(written, place).Line is { } found ? string.Create(CultureInfo.InvariantCulture, $", line {found}") : "";
-            throw new InvalidDataException($"{path}{line}, {place}: {fault}; the file was altered or damaged: take it from where it was saved, or measure again.");
+            throw new InvalidDataException($"{path}{line}, {place}: {fault}; the file was altered or damaged: take it from where it was "
+                + $"saved, or measure again.");
         }
 
         return run;
@@ -79,7 +80,8 @@ public static class RunFile
         if (document.IsCutShort && document.Member("format") is null or Run.FormatName)
         {
             return string.Create(CultureInfo.InvariantCulture,
-                $"{path}, line {document.LastLine}, {document.LastPath}: the file ends in the middle; it was cut short: take it from where it was saved, or measure again.");
+                $"{path}, line {document.LastLine}, {document.LastPath}: the file ends in the middle; it was cut short: take it from "
+                    + $"where it was saved, or measure again.");
         }
 
         if (Refusal(path, document.Member("format"), int.TryParse(document.Member("version"), CultureInfo.InvariantCulture, out var version)
@@ -94,14 +96,17 @@ public static class RunFile
         var part = exception.Data[ReadingLinesConverter.Index] is int index ? FormattableString.Invariant($"[{index}]") : "";
         return string.Create(
             CultureInfo.InvariantCulture,
-                $"{path}, line {(exception.LineNumber ?? 0) + 1}, {exception.Path}{part}: {reason}; the file was altered or damaged: take it from where it was saved, or measure again.");
+                $"{path}, line {(exception.LineNumber ?? 0) + 1}, {exception.Path}{part}: {reason}; the file was altered or damaged: "
+                    + $"take it from where it was saved, or measure again.");
     }
 
     private static string? Refusal(string path, string? format, int? version)
         => format != Run.FormatName
-            ? $"{path}, $.format: {(format is null ? "it has none" : $"\"{format}\" is not \"{Run.FormatName}\"")}, so it is no run of this tool; name a file written with --out."
+            ? $"{path}, $.format: {(format is null ? "it has none" : $"\"{format}\" is not \"{Run.FormatName}\"")}, so it is no run of "
+                + "this tool; name a file written with --out."
             : version is >= Run.OldestVersion and <= Run.CurrentVersion ? null
-            : version > Run.CurrentVersion ? string.Create(CultureInfo.InvariantCulture, $"{path}, $.version: {version} is newer than {Run.CurrentVersion}, which this tool reads; take a newer tool.")
+            : version > Run.CurrentVersion ? string.Create(CultureInfo.InvariantCulture, $"{path}, $.version: {version} is newer than "
+                + $"{Run.CurrentVersion}, which this tool reads; take a newer tool.")
             : $"{path}, $.version: {version?.ToString(CultureInfo.InvariantCulture) ?? "none"} is none of {Run.OldestVersion} to "
                 + $"{Run.CurrentVersion}, which this tool reads; take the tool that wrote it.";
 

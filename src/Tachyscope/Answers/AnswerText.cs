@@ -41,7 +41,8 @@ internal static class AnswerText
         {
             null => "null",
             string words => $"\"{words}\"",
-            IEnumerable sequence => $"[{string.Join(", ", sequence.Cast<object?>().Take(ElementsShown).Select(Of))}{(sequence.Cast<object?>().Skip(ElementsShown).Any() ? ", …" : "")}]",
+            IEnumerable sequence => $"[{string.Join(", ", sequence.Cast<object?>().Take(ElementsShown).Select(Of))}"
+                + $"{(sequence.Cast<object?>().Skip(ElementsShown).Any() ? ", …" : "")}]",
             IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
             _ => value.ToString() ?? "null",
         };

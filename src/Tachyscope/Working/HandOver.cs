@@ -22,7 +22,8 @@ internal static class HandOver
         if (tool is null || !File.Exists(tool))
         {
             await Console.Error.WriteLineAsync(
-                $"The tachyscope tool is not at {tool ?? "any path known to this project"}; build it, or start it yourself: tachyscope run {path}");
+                $"The tachyscope tool is not at {tool ?? "any path known to this project"}; build it, or start it yourself: tachyscope "
+                    + $"run {path}");
             return CouldNotRun;
         }
 
