@@ -35,6 +35,8 @@ internal static partial class Everyday
                 .Variant("LINQ", list => list.Aggregate(0, (all, one) => all ^ one));
             yield return Of("in order").Input("two hundred", () => Whole(200, seed: 6))
                 .Baseline("Array.Sort", Sorted).Variant("OrderBy", numbers => numbers.Order().ToArray());
+            yield return Of("in order, many").Input("two hundred thousand", () => Whole(200_000, seed: 6))
+                .Baseline("Array.Sort", Sorted).Variant("OrderBy", numbers => numbers.Order().ToArray());
             yield return Of("words").Input("forty", () => string.Join(' ', Enumerable.Range(0, 40).Select(number => $"w{number * 17}")))
                 .Baseline("Split", line => line.Split(' ').Length).Variant("spans", WordsBySpan);
             yield return Of("whole number read").Input("eight digits", () => "73019554")

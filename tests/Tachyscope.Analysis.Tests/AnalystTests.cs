@@ -178,7 +178,8 @@ public sealed class AnalystTests
         var run = new RunSimulator { Slowing = 0, SittingDeviation = 0.0005 }.Make(1);
         var sittings = run.Studies[0].Sittings.Select((sitting, index) => sitting with
         {
-            Readings = [.. sitting.Readings.Select(reading => reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * (1 + (0.05 * index))) })],
+            Readings = [.. sitting.Readings.Select(reading
+                => reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * (1 + (0.05 * index))) })],
         });
 
         var findings = Examine(run with { Studies = [run.Studies[0] with { Sittings = [.. sittings] }] });
@@ -204,6 +205,32 @@ public sealed class AnalystTests
         Assert.Equal(100, findings.Inputs[0].Cells[0].NanosecondsPerCall.Estimate, 6);
         Assert.True(findings.Inputs[0].Cells[0].Signals.IsMostlyWaiting);
         Assert.DoesNotContain(findings.Caveats, caveat => caveat.Name == "interrupted");
+    }
+
+    // Whoever never leaves the processor of its own accord took what it had of one: here half of every reading.
+    [Theory]
+    [InlineData(0.0, 0, 100)]
+    [InlineData(0.0, 2_000_000, 120)]
+    [InlineData(1.0, 0, 200)]
+    [InlineData(null, 0, 200)]
+    public void What_others_held_the_processor_for_is_not_counted_where_nothing_waits_by_itself(
+        double? waitsPerCall, long pause, double nanoseconds)
+    {
+        var run = Altered(new RunSimulator { Slowing = 0, SittingDeviation = 0, ReadingDeviation = 0, OutlierShare = 0 }.Make(1),
+            (sitting, reading) => sitting.Cells[reading.Cell].Kind is CellKind.Metronome or CellKind.Identity ? reading : reading with
+            {
+                ElapsedNanoseconds = reading.ElapsedNanoseconds * 2, ProcessorNanoseconds = reading.ElapsedNanoseconds,
+                PauseNanoseconds = pause,
+            },
+            sitting => sitting with { WarmUps = [.. sitting.WarmUps.Select(warm => warm with { WaitsPerCall = waitsPerCall })] });
+
+        var findings = Examine(run);
+        var cell = findings.Inputs[0].Cells[1];
+
+        Assert.Equal(nanoseconds, cell.NanosecondsPerCall.Estimate, 1.0);
+        Assert.Equal(100, cell.ProcessorNanosecondsPerCall, 1.0);
+        Assert.Contains(findings.Caveats, caveat => caveat.Name == "interrupted");
+        Assert.DoesNotContain(findings.Caveats, caveat => waitsPerCall == 0 && caveat.Name == "sleeps");
     }
 
     [Fact]
@@ -428,7 +455,14 @@ public sealed class AnalystTests
     private static Run Altered(Run run, Func<SittingRecord, Reading, Reading> reading, Func<SittingRecord, SittingRecord> sitting)
         => run with
         {
-            Studies = [run.Studies[0] with { Sittings = [.. run.Studies[0].Sittings.Select(taken => sitting(taken with { Readings = [.. taken.Readings.Select(one => reading(taken, one))] }))] }],
+            Studies =
+            [
+                run.Studies[0] with
+                {
+                    Sittings = [.. run.Studies[0].Sittings.Select(taken
+                        => sitting(taken with { Readings = [.. taken.Readings.Select(one => reading(taken, one))] }))],
+                },
+            ],
         };
 
     private static StudyFindings Examine(Run run) => Analyst.Examine(run, AnalysisOptions.Default)[0];

@@ -37,6 +37,31 @@ public sealed class CoreTests
         Assert.Contains(findings.Caveats, caveat => caveat.Name == "core-shared");
     }
 
+    // The second variant takes a hundred times as long as the first, and finds the core quiet in the first sittings only.
+    [Theory]
+    [InlineData(0, 117.6, true)]
+    [InlineData(1, 117.6, true)]
+    [InlineData(2, 98, false)]
+    public void Of_what_is_longer_than_quiet_moments_two_sittings_with_one_are_enough(int sittings, double nanoseconds, bool isTold)
+    {
+        var run = (Steady with { SharedShare = -0.3, SharedFactors = [1, 1] }).Make(3);
+        var altered = run with
+        {
+            Studies = [run.Studies[0] with
+            {
+                Sittings = [.. run.Studies[0].Sittings.Select((sitting, index) => Alone(sitting, isQuiet: index < sittings))],
+            }],
+        };
+
+        var findings = Analyst.Examine(altered, AnalysisOptions.Default)[0];
+        var cell = findings.Inputs[0].Cells[1];
+
+        Assert.True(findings.Core.IsQuiet);
+        Assert.Equal(nanoseconds, cell.NanosecondsPerCall.Estimate, sittings == 1 ? 4.0 : 0.5);
+        Assert.Equal(nanoseconds / 100, cell.Contrast!.TimeRatio.Estimate, sittings == 1 ? 0.04 : 0.005);
+        Assert.Equal(isTold, findings.Caveats.Any(caveat => caveat is { Name: "core-shared", Subject: "v1, a lamp" }));
+    }
+
     [Theory]
     [InlineData(1)]
     [InlineData(2)]
@@ -120,6 +145,29 @@ public sealed class CoreTests
         Assert.Equal(9.0 / 15, core.QuietShare, 0.001);
         Assert.Equal(9, core.StretchMilliseconds, 0.001);
     }
+
+    // The second variant in calls a hundred times as many, and a fifth slower where somebody else used the core beside all but one round.
+    private static SittingRecord Alone(SittingRecord sitting, bool isQuiet)
+    {
+        var own = sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 })
+            .Select(reading => (reading.Round, reading.Place)).ToHashSet();
+        bool IsShared(int round) => !isQuiet || round > 0;
+        return sitting with
+        {
+            Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }
+                ? Slower(reading, IsShared(reading.Round) ? 120 : 100)
+                : reading)],
+            Gauges = [.. sitting.Gauges.Select(gauge => own.Contains((gauge.Round, gauge.Place)) && IsShared(gauge.Round)
+                ? gauge with { Gauges = [.. gauge.Gauges.Select(_ => 2_000)] }
+                : gauge)],
+        };
+    }
+
+    private static Reading Slower(Reading reading, int factor) => reading with
+    {
+        Calls = reading.Calls * 100, ElapsedNanoseconds = reading.ElapsedNanoseconds * factor,
+        ProcessorNanoseconds = reading.ProcessorNanoseconds * factor,
+    };
 
     // So many nanoseconds more of one variant in a copy; with the number of the sitting added to the copy's, where they are to take turns.
     private static Run OfCopies(Run run, Func<int, int> more, bool turning = false) => run with

@@ -34,6 +34,15 @@ public sealed class CoverageTests
     public void A_contrast_on_a_core_that_is_shared_now_and_then(double share)
         => Holds(Shared with { SharedShare = share }, 0.98, findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
 
+    // Of what takes longer than quiet moments last few rounds find the core quiet, and in one sitting of four none.
+    [Theory]
+    [InlineData(0.2)]
+    [InlineData(0)]
+    public void A_contrast_of_long_operations_on_a_core_that_is_mostly_shared(double slowing)
+        => Holds(
+            Shared with { SharedShare = 0.85, Rounds = 12, CallsPerReading = 100_000, Slowing = slowing }, 0.98,
+            findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
+
     [Fact]
     public void A_contrast_of_code_placed_anew_in_every_copy()
         => Holds(

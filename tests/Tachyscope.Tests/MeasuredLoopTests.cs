@@ -176,7 +176,8 @@ public sealed class MeasuredLoopTests
             return kind;
         };
         var shape = new LoopShape { Supply = InputSupply.Each };
-        var awaited = new AwaitedLoop<int, TaskAwaiter<int>, TaskCall<int, int>>(new TaskCall<int, int>(kind => Task.FromResult(note(kind))), row);
+        var awaited = new AwaitedLoop<int, TaskAwaiter<int>, TaskCall<int, int>>(
+            new TaskCall<int, int>(kind => Task.FromResult(note(kind))), row);
         MeasuredLoop[] loops =
         [
             EmittedLoop.Around(new Chamber<int, int>(row, note) { Target = note }, new CallTarget(note, 0, []), shape),
@@ -228,7 +229,8 @@ public sealed class MeasuredLoopTests
         Assert.Equal(Calls, AwaitedValue(new ValueTaskCall<int, string>(async _ => { await Task.Yield(); return Counted("fog"); })));
         Assert.Equal("dark", Assert.Throws<InvalidOperationException>(
             () => Awaited(new TaskCall<int>(async _ => { await Task.Yield(); throw new InvalidOperationException("dark"); }))).Message);
-        Assert.Equal("dark", Assert.Throws<InvalidOperationException>(() => Awaited(new TaskCall<int>(_ => throw new InvalidOperationException("dark")))).Message);
+        Assert.Equal("dark", Assert.Throws<InvalidOperationException>(()
+            => Awaited(new TaskCall<int>(_ => throw new InvalidOperationException("dark")))).Message);
     }
 
     [Fact]

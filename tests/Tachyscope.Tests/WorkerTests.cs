@@ -139,6 +139,29 @@ public sealed class WorkerTests
     }
 
     [Fact]
+    public void What_waits_by_itself_is_told_from_what_others_keep_waiting()
+    {
+        Thread.Sleep(1);
+        var before = OwnWaits.Count();
+        Thread.Sleep(1);
+        Assert.Equal(before is null, OwnWaits.Count() is null);
+        Assert.True(before is null || OwnWaits.Count() > before);
+
+        Study study = Study.Of("waits").Input("a lamp", () => 5).Baseline("sleeps", x =>
+        {
+            Thread.Sleep(1);
+            return x;
+        });
+        var replies = AskOf(
+            study,
+            Request(WorkerMethods.Open, new OpenRequest { Study = "waits", Seed = 1, Cells = [new() { Kind = CellKind.Variant }] }),
+            Request(WorkerMethods.Warm, new WarmRequest { Cells = [0], QuietMilliseconds = 1, CapMilliseconds = 20 }));
+
+        // Nothing is told where what else this process does is taken for work of the operation's.
+        Assert.True(Replies.FromElement<WarmReply>(replies[1].Result).Cells[0].WaitsPerCall is null or >= 1);
+    }
+
+    [Fact]
     public void What_a_variant_does_to_its_input_and_its_answer_is_noticed()
     {
         Study study = Study.Of("watched").Input("a", () => new[] { 3, 1, 2 }).Input("b", () => new[] { 5, 4 })

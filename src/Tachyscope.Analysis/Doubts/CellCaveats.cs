@@ -20,8 +20,8 @@ internal static class CellCaveats
 
     public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
     [
-        BelowResidue, CompilesItself, NotSettled, NearResidue, GuessedAhead, OtherThreads, CollectorCameIn, Sleeps, ReadsOrWrites,
-        ClockCoarse,
+        BelowResidue, CompilesItself, NotSettled, NearResidue, GuessedAhead, OtherThreads, CollectorCameIn, CoreShared, Sleeps,
+        ReadsOrWrites, ClockCoarse,
     ];
 
     private static Caveat? BelowResidue(CellGround ground) => ground.Cell.NanosecondsPerCall.IsMeasured ? null : new Caveat
@@ -96,6 +96,16 @@ internal static class CellCaveats
         Evidence = Text($"the collector could be kept out of {held:P0} of its readings only: a reading allocates more than its budget"),
         WayOut = "measure it with collections inside",
     };
+
+    private static Caveat? CoreShared(CellGround ground)
+        => !ground.Study.View.IsOfAnyCore(ground.Row, ground.Input) ? null : new Caveat
+        {
+            Name = "core-shared",
+            Subject = ground.Subject,
+            Evidence = "somebody else used the same core before or after nearly all of its readings, which are longer than quiet moments "
+                + "last, so that all of them count",
+            WayOut = "its times are those of a shared core; run again later, or elsewhere",
+        };
 
     private static Caveat? Sleeps(CellGround ground)
         => ground.Cell.Loop.Path == CallPath.Awaited || ground.Cell.Signals is not { IsMostlyWaiting: true } signals

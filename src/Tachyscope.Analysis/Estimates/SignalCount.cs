@@ -1,4 +1,5 @@
 using System.Runtime.InteropServices;
+using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Estimates;
@@ -29,6 +30,9 @@ public sealed class SignalCount
 
     /// <summary>Whether its readings are of a program started for each, which waits for its files and its parts as it likes.</summary>
     public bool IsOfPrograms { get; init; }
+
+    /// <summary>Whether it never leaves the processor of its own accord, so that all it waited for was a processor.</summary>
+    public bool KeepsProcessor { get; init; }
 
     /// <summary>Readings during which the thread was kept from the processor.</summary>
     public int Interrupted { get; private set; }
@@ -73,7 +77,7 @@ public sealed class SignalCount
     /// <summary>Mean processor time per call, in nanoseconds, loop included; NaN where the system does not tell.</summary>
     public double ProcessorNanosecondsPerCall => Calls == 0 || _isProcessorUnknown ? double.NaN : (double)_processorNanoseconds / Calls;
 
-    /// <summary>Mean wall time per call, in nanoseconds, loop included.</summary>
+    /// <summary>Mean time per call, in nanoseconds, loop included, without what a processor was waited for where that is known.</summary>
     public double ElapsedNanosecondsPerCall => Calls == 0 ? double.NaN : (double)_elapsedNanoseconds / Calls;
 
     /// <summary>Collections of each generation alone, from 0 to 2.</summary>
@@ -102,6 +106,17 @@ public sealed class SignalCount
         => reading.ProcessorNanoseconds is { } processor
             && reading.ElapsedNanoseconds - processor > InterruptedShare * reading.ElapsedNanoseconds;
 
+    /// <summary>
+    /// What a reading took, in nanoseconds. A long one of what never leaves the processor of its own accord took what it had of one, and
+    /// pauses of the collector, which may work on a thread of its own; what others held the processor for is theirs. Short ones are left
+    /// as they are: few are interrupted, and beside them reading the processor's time takes a while itself.
+    /// </summary>
+    /// <param name="reading">The reading.</param>
+    internal long NanosecondsOf(in Reading reading)
+        => KeepsProcessor && reading.ElapsedNanoseconds > ReadRequest.LongReadingNanoseconds && reading.ProcessorNanoseconds is { } processor
+            ? Math.Min(reading.ElapsedNanoseconds, processor + reading.PauseNanoseconds)
+            : reading.ElapsedNanoseconds;
+
     /// <summary>Counts one reading.</summary>
     /// <param name="reading">The reading.</param>
     public void Add(in Reading reading)
@@ -113,8 +128,9 @@ public sealed class SignalCount
         Calls += reading.Calls;
         AllocatedBytes += reading.AllocatedBytes;
         Count((double)reading.AllocatedBytes / reading.Calls, 1);
-        _elapsedNanoseconds += reading.ElapsedNanoseconds;
-        _waitedNanoseconds += reading.ElapsedNanoseconds - (reading.ProcessorNanoseconds ?? reading.ElapsedNanoseconds);
+        var elapsed = NanosecondsOf(reading);
+        _elapsedNanoseconds += elapsed;
+        _waitedNanoseconds += elapsed - (reading.ProcessorNanoseconds ?? elapsed);
         _processorNanoseconds += reading.ProcessorNanoseconds ?? 0;
         _isProcessorUnknown |= reading.ProcessorNanoseconds is null;
         _collections0 += reading.CollectionsGen0;

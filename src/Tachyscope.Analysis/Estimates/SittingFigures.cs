@@ -58,9 +58,13 @@ internal sealed class SittingFigures
             return [.. States.Select(state => new SittingFigures(taken, state))];
         })[(int)state];
 
-    /// <summary>Whether a cell has enough readings of this state for a figure.</summary>
+    /// <summary>
+    /// Whether a cell has enough readings of this state for a figure. Of what takes longer than quiet moments last, a single round beside a
+    /// quiet core tells more than all of them together.
+    /// </summary>
     public bool HasEnough(int cell)
-        => Taken.Times(State).Count(cell) is > 0 and var own && own >= Math.Min(LeastRounds, Taken.Times(CoreState.Any).Count(cell));
+        => Taken.Times(State).Count(cell) is > 0 and var own
+            && (own >= Math.Min(LeastRounds, Taken.Times(CoreState.Any).Count(cell)) || (State == CoreState.Quiet && Taken.IsLong(cell)));
 
     /// <summary>Median time per call at a stated speed of the machine, without the loop, in nanoseconds.</summary>
     public double MedianTime(int cell, double referenceBeat)

@@ -1,4 +1,5 @@
 using Tachyscope.Analysis.Statistics;
+using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Estimates;
@@ -6,8 +7,6 @@ namespace Tachyscope.Analysis.Estimates;
 /// <summary>One sitting's readings put in order: for every cell and round, the median of the turn as it was read.</summary>
 internal sealed class SittingReadings
 {
-    // A beat tells of the moment it was read, not of a stretch of time many times as long; nor does a gauge.
-    private const double LongReadingNanoseconds = 1e6;
     private const int NoProcessor = -1;
 
     private readonly CellTimes[] _times;
@@ -36,7 +35,11 @@ internal sealed class SittingReadings
         _processors = Grid(cells, NoProcessor);
         _readingNanoseconds = new double[cells];
         _ofCell = [.. sitting.Cells.Select(_ => new List<int>())];
-        Signals = [.. sitting.Cells.Select(cell => new SignalCount { IsOfPrograms = cell.Loop.Path == CallPath.Started })];
+        var keeping = sitting.WarmUps.Where(warm => warm.WaitsPerCall == 0).Select(warm => warm.Cell).ToHashSet();
+        Signals = [.. sitting.Cells.Select((cell, index) => new SignalCount
+        {
+            IsOfPrograms = cell.Loop.Path == CallPath.Started, KeepsProcessor = keeping.Contains(index) && cell.Loop.IsOfOneCore(),
+        })];
         (_ofCopies, _hasCopies) = (new int[cells], new bool[cells]);
         for (var cell = 0; cell < cells; cell++)
         {
@@ -111,8 +114,10 @@ internal sealed class SittingReadings
     /// <summary>Which copy of the code each round called.</summary>
     public IReadOnlyList<int> Copies(int cell) => _copies[cell];
 
-    /// <summary>Whether its readings are so long that no gauge tells of all their time.</summary>
-    public bool IsLong(int cell) => _readingNanoseconds[cell] > LongReadingNanoseconds;
+    /// <summary>
+    /// Whether its readings are so long that no gauge tells of all their time; nor does a beat, which is that of the moment it was read.
+    /// </summary>
+    public bool IsLong(int cell) => _readingNanoseconds[cell] > ReadRequest.LongReadingNanoseconds;
 
     /// <summary>Whether two cells were read on one processor in a round, or nothing tells that they were not.</summary>
     public bool IsOnOneProcessor(int cell, int other, int round) => _processors[cell][round] == _processors[other][round];
@@ -167,7 +172,7 @@ internal sealed class SittingReadings
                 continue;
             }
 
-            turn.Add(reading);
+            turn.Add(reading, Signals[cell].NanosecondsOf(reading));
             Signals[cell].Add(reading);
             IsCollectionHeld |= reading.IsCollectionHeld is not null;
             var isLastOfTurn = i + 1 == readings.Length || readings[i + 1].Place != reading.Place || readings[i + 1].Round != reading.Round;
@@ -186,7 +191,7 @@ internal sealed class SittingReadings
         _copies[cell][round] = Record.Cells[last.Cell].Copy;
         _processors[cell][round] = gauge?.Processor ?? NoProcessor;
         _readingNanoseconds[cell] = last.ElapsedNanoseconds;
-        _beats[cell][round] = last.ElapsedNanoseconds > LongReadingNanoseconds ? double.NaN : beat;
+        _beats[cell][round] = last.ElapsedNanoseconds > ReadRequest.LongReadingNanoseconds ? double.NaN : beat;
         _times[(int)CoreState.Any].Set(cell, round, turn.Times, turn.Pauses);
         if (gauge is null)
         {

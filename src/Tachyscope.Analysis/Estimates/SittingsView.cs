@@ -105,10 +105,8 @@ internal sealed class SittingsView(
     /// <param name="otherTarget">Target of the second.</param>
     /// <param name="figure">The figure.</param>
     public double[] Series(CellKind kind, int row, int other, int input, int otherTarget, Func<SittingFigures, int, int, double> figure)
-        => Series(kind, row, input, Way(row), Target, (sitting, cell) =>
-            sitting.Taken.Find(CellKind.Variant, other, input, Way(other), otherTarget) is { } reference
-                ? figure(sitting, cell, reference)
-                : double.NaN);
+        => [.. Counting(kind, row, input, Way(row), Target).Zip(Counting(CellKind.Variant, other, input, Way(other), otherTarget))
+            .Select(pair => pair is ({ Cell: { } cell } own, { Cell: { } reference }) ? figure(own.Sitting, cell, reference) : double.NaN)];
 
     /// <summary>How many times as long a row takes while the core is shared, as a series.</summary>
     public double[] SharedRatios(int variant, int input)
@@ -116,6 +114,14 @@ internal sealed class SittingsView(
             : Math.Log(
                 SittingFigures.Of(sitting.Record, CoreState.Shared)
                     .MedianTime(cell, ReferenceBeat) / sitting.MedianTime(cell, ReferenceBeat)));
+
+    /// <summary>Whether a row counts as it was read, whoever shared the core, although the study has what was read beside a quiet one.</summary>
+    public bool IsOfAnyCore(int variant, int input)
+    {
+        List<Place> all = [.. Found(CellKind.Variant, variant, input, Way(variant), Target)
+            .Select(found => new Place(found.Sitting, found.Cell))];
+        return !AreEnough(all);
+    }
 
     public SignalCount Signals(int variant, int input)
         => SignalCount.Sum(PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell]));
@@ -163,8 +169,33 @@ internal sealed class SittingsView(
             .Select(found => found.Sitting.Record.Cells[found.Cell!.Value].Loop).MaxBy(loop => loop.ResidueNanoseconds());
 
     private double[] Series(CellKind kind, int variant, int input, LoopWay way, int onTarget, Func<SittingFigures, int, double> figure)
-        => [.. Found(kind, variant, input, way, onTarget)
+        => [.. Counting(kind, variant, input, way, onTarget)
             .Select(found => found.Cell is { } cell ? figure(found.Sitting, cell) : double.NaN)];
+
+    // Where enough sittings of what takes longer than quiet moments last have what was read beside a quiet core, the others count for
+    // nothing: what they read was of neither state.
+    private List<Place> Counting(CellKind kind, int variant, int input, LoopWay way, int onTarget)
+    {
+        List<Place> all = [.. Found(kind, variant, input, way, onTarget).Select(found => new Place(found.Sitting, found.Cell))];
+        return AreEnough(all)
+            ? [.. all.Select(place => place is { IsOfQuietCore: true, HasEnough: false } ? place with { Cell = null } : place)]
+            : all;
+    }
+
+    private static bool AreEnough(List<Place> places)
+    {
+        var ofCore = places.FindAll(place => place.IsOfQuietCore);
+        return StudyCore.IsEnough(ofCore.Count(place => place.HasEnough), ofCore.Count, ofCore.Exists(place => place.IsLong));
+    }
+
+    private readonly record struct Place(SittingFigures Sitting, int? Cell)
+    {
+        public bool IsOfQuietCore => Cell is { } cell && Sitting.State == CoreState.Quiet && Sitting.IsOfCore(cell);
+
+        public bool HasEnough => Cell is { } cell && Sitting.HasEnough(cell);
+
+        public bool IsLong => Cell is { } cell && Sitting.Taken.IsLong(cell);
+    }
 
     private IEnumerable<(SittingFigures Sitting, int? Cell)> Found(CellKind kind, int variant, int input, LoopWay way, int onTarget)
         => sittings.Select(sitting => (sitting, sitting.Taken.Find(kind, variant, input, way, onTarget)));

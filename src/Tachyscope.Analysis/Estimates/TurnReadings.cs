@@ -13,9 +13,12 @@ internal sealed class TurnReadings
     /// <summary>What the collector paused the process in each, per call, in nanoseconds.</summary>
     public List<double> Pauses { get; } = new(UsualReadings);
 
-    public void Add(in Reading reading)
+    /// <summary>Adds one.</summary>
+    /// <param name="reading">The reading.</param>
+    /// <param name="nanoseconds">What it took.</param>
+    public void Add(in Reading reading, long nanoseconds)
     {
-        Times.Add(reading.NanosecondsPerCall);
+        Times.Add((double)nanoseconds / reading.Calls);
         Pauses.Add((double)reading.PauseNanoseconds / reading.Calls);
     }
 

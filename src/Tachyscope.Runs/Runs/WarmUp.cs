@@ -48,6 +48,13 @@ sealed partial record WarmUp
     public double? ReadsAndWritesPerCall { get; init; }
 
     /// <summary>
+    /// Times per call that it left the processor of its own accord, to sleep or to wait, in the quietest of a few looks apart from the
+    /// readings, without those that a collection came into; null where none is left, where the system does not tell, and where other threads
+    /// take part.
+    /// </summary>
+    public double? WaitsPerCall { get; init; }
+
+    /// <summary>
     /// How much of what a call takes, of processor time or of bytes, is spent by other threads than the one that makes it, so that
     /// the whole process's are counted in its readings; null where next to nothing is.
     /// </summary>

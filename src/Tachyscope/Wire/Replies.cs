@@ -172,6 +172,7 @@ internal static class Replies
         line.Member("callsPerReading"u8, warm.CallsPerReading);
         line.Member("exceptionsPerCall"u8, warm.ExceptionsPerCall);
         line.Member("readsAndWritesPerCall"u8, warm.ReadsAndWritesPerCall);
+        line.Member("waitsPerCall"u8, warm.WaitsPerCall);
         line.Member("otherThreadsShare"u8, warm.OtherThreadsShare);
         line.Member("peakMemoryBytes"u8, warm.PeakMemoryBytes);
         if (warm.Code is { } code)

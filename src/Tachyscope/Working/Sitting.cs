@@ -96,6 +96,11 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
         var stages = new List<StageReading>();
         var (count, gauged, turnsTaken) = (0, 0, 0);
         var isPinned = true;
+        if (cells.Any(cell => cell.Description.Loop.Path == CallPath.Awaited && !cell.HasFailed))
+        {
+            ShortTurns.Ask();
+        }
+
         _seeker.Begin(request.Processors ?? [], request.QuietGauge);
         foreach (var round in request.Rounds)
         {

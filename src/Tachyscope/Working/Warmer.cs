@@ -59,6 +59,9 @@ internal sealed class Warmer
     private long _busyNanoseconds;
     private long _processorNanoseconds;
 
+    // What the longest call at hand takes that is repeated to be warm.
+    private double _longestNanoseconds;
+
     private readonly CodeEar? _ear;
     private readonly int[] _gauges = new int[MostGauges];
     private int _gauged;
@@ -154,6 +157,7 @@ internal sealed class Warmer
         (_busyNanoseconds, _processorNanoseconds) = (0, 0);
         while (true)
         {
+            _longestNanoseconds = LongestCall();
             Each(Step.Slice);
             var now = ElapsedMilliseconds;
             var compiledNow = JitInfo.GetCompiledMethodCount();
@@ -170,6 +174,22 @@ internal sealed class Warmer
                 return;
             }
         }
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private double LongestCall()
+    {
+        var longest = 0.0;
+        foreach (var warming in _warmings)
+        {
+            // Not a number before its first slice, and so not larger.
+            if (IsAtHand(warming) && !warming.IsSlow && !warming.Cell.HasFailed && warming.Watch.FastestNanosecondsPerCall > longest)
+            {
+                longest = warming.Watch.FastestNanosecondsPerCall;
+            }
+        }
+
+        return longest;
     }
 
     // On a machine so busy that this thread gets half of it, the one that compiles does too.
@@ -322,24 +342,27 @@ internal sealed class Warmer
         var calls = 1L;
         if (watch.Calls > 0)
         {
+            // Beside calls that take long, what has to be called more often than they do is called as long as one of them: else all would
+            // be called as often as that.
+            var slice = warming.IsCalledEnough(_request.LeastCalls) ? SliceNanoseconds : Math.Max(SliceNanoseconds, _longestNanoseconds);
             // Growing from one call: the first is mostly compilation and says nothing of the next.
-            calls = (long)Math.Clamp(SliceNanoseconds / Math.Max(watch.NanosecondsPerCall, 0.1), 1, watch.Calls * 4);
+            calls = (long)Math.Clamp(slice / Math.Max(watch.NanosecondsPerCall, 0.1), 1, watch.Calls * 4);
         }
 
         calls = Math.Min(warming.Cell.InStretches(calls, watch.NanosecondsPerCall, MostSliceStretchNanoseconds), warming.Cell.MostCalls);
         var beat = Metronome.Read().NanosecondsPerCall;
         _gauges[_gauged++ % _gauges.Length] = Gauge.Read();
-        var slice = CellReader.Take(warming.Cell, calls);
-        if (warming.Cell.Description.Loop.Path != CallPath.Awaited && slice.ProcessorNanoseconds is { } processor)
+        var taken = CellReader.Take(warming.Cell, calls);
+        if (warming.Cell.Description.Loop.Path != CallPath.Awaited && taken.ProcessorNanoseconds is { } processor)
         {
-            _busyNanoseconds += slice.ElapsedNanoseconds;
+            _busyNanoseconds += taken.ElapsedNanoseconds;
             _processorNanoseconds += processor;
         }
 
         var now = ElapsedMilliseconds;
-        watch.Add(now, calls, slice.ElapsedNanoseconds, beat, slice.AllocatedBytes);
-        warming.Compiling = slice.CompiledMethods > 0 ? warming.Compiling + 1 : 0;
-        Note(warming, now, slice);
+        watch.Add(now, calls, taken.ElapsedNanoseconds, beat, taken.AllocatedBytes);
+        warming.Compiling = taken.CompiledMethods > 0 ? warming.Compiling + 1 : 0;
+        Note(warming, now, taken);
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
@@ -353,7 +376,8 @@ internal sealed class Warmer
         foreach (var warming in _warmings.Where(warming => warming.Cell.Description.Copy > 0))
         {
             var counted = first[warming.Cell.Description with { Copy = 0 }];
-            (warming.ExceptionsPerCall, warming.ReadsAndWritesPerCall) = (counted.ExceptionsPerCall, counted.ReadsAndWritesPerCall);
+            (warming.ExceptionsPerCall, warming.ReadsAndWritesPerCall, warming.WaitsPerCall)
+                = (counted.ExceptionsPerCall, counted.ReadsAndWritesPerCall, counted.WaitsPerCall);
             warming.Cell.OtherThreadsShare = counted.Cell.OtherThreadsShare;
         }
     }
@@ -396,14 +420,17 @@ internal sealed class Warmer
         }
 
         var share = 1.0;
-        // As long as there is something left to doubt.
-        for (var look = 0; look < LooksElsewhere && (share > LeastShareElsewhere || warming.ReadsAndWritesPerCall is not 0); look++)
+        // As long as there is something left to doubt: now and then a call waits for what is compiled meanwhile.
+        for (var look = 0; look < LooksElsewhere
+            && (share > LeastShareElsewhere || warming.ReadsAndWritesPerCall is not 0 || warming.WaitsPerCall is not 0); look++)
         {
             var (processor, own, collections) = (ProcessorClock.ProcessNanoseconds, ProcessorClock.ThreadNanoseconds,
                 GC.CollectionCount(0));
             var bytes = GC.GetTotalAllocatedBytes(precise: true);
-            var traffic = SystemTraffic.Count();
+            var (traffic, waits) = (SystemTraffic.Count(), OwnWaits.Count());
             var reading = CellReader.Take(warming.Cell, calls);
+            // Whoever waits for the collector does not wait of its own accord.
+            var waited = GC.CollectionCount(0) == collections ? (double?)(OwnWaits.Count() - waits) / calls : null;
             var asked = AskedPerCall(traffic, collections, calls);
             var othersBytes = GC.GetTotalAllocatedBytes(precise: true) - bytes - reading.AllocatedBytes;
             // What looking takes is this thread's too, and beside a short reading it is much.
@@ -415,14 +442,17 @@ internal sealed class Warmer
                 : 0;
             var ofBytes = othersBytes >= calls * LeastBytesElsewhere ? (double)othersBytes / (othersBytes + reading.AllocatedBytes) : 0;
             share = Math.Min(share, Math.Max(ofTime, ofBytes));
-            var least = warming.ReadsAndWritesPerCall;
-            warming.ReadsAndWritesPerCall = least < asked ? least : asked ?? least;
+            warming.ReadsAndWritesPerCall = Least(warming.ReadsAndWritesPerCall, asked);
+            warming.WaitsPerCall = Least(warming.WaitsPerCall, waited);
         }
 
         if (share > LeastShareElsewhere)
         {
             warming.Cell.OtherThreadsShare = share;
+            warming.WaitsPerCall = null;
         }
+
+        static double? Least(double? before, double? now) => before < now ? before : now ?? before;
     }
 
     private void Finish(Warming warming)
@@ -453,6 +483,7 @@ internal sealed class Warmer
                 MostReadingStretchNanoseconds),
             ExceptionsPerCall = warming.ExceptionsPerCall,
             ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall,
+            WaitsPerCall = warming.WaitsPerCall,
             OtherThreadsShare = warming.Cell.OtherThreadsShare,
             Code = _ear?.Of(warming.Cell, warming.Cell.Loop),
             Curve = warming.Curve.Points(),

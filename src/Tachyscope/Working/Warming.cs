@@ -39,6 +39,9 @@ internal sealed class Warming(int index, MeasuredCell cell)
     /// <summary>Reads and writes asked of the system, per call.</summary>
     public double? ReadsAndWritesPerCall { get; set; }
 
+    /// <summary>Times it left the processor of its own accord, per call.</summary>
+    public double? WaitsPerCall { get; set; }
+
     public double ExceptionsPerCall { get; set; }
 
     /// <summary>Whether a single call, and not only the first one, takes so long that it is not repeated only to be warm.</summary>
