@@ -113,8 +113,8 @@ internal static class EverydayBench
         public IEnumerable<(int Weather, string Variant, double Share)> BesideLoads(string name)
             => from time in Times(name)
                where time.Weather > 0
-               let quiet = Times(name).Where(other => other.Weather == 0 && other.Variant == time.Variant).Select(other => other.Milliseconds)
-               select (time.Weather, time.Variant, Math.Abs((time.Milliseconds / quiet.Median()) - 1));
+               let quiet = Times(name).Where(other => other.Weather == 0 && other.Variant == time.Variant)
+               select (time.Weather, time.Variant, Math.Abs((time.Milliseconds / quiet.Select(other => other.Milliseconds).Median()) - 1));
 
         public double[] TimesApart(int weather)
         {

@@ -113,7 +113,8 @@ public sealed class SignalCount
     /// </summary>
     /// <param name="reading">The reading.</param>
     internal long NanosecondsOf(in Reading reading)
-        => KeepsProcessor && reading.ElapsedNanoseconds > ReadRequest.LongReadingNanoseconds && reading.ProcessorNanoseconds is { } processor
+        => KeepsProcessor && reading.ElapsedNanoseconds > ReadRequest.LongReadingNanoseconds
+            && reading.ProcessorNanoseconds is { } processor
             ? Math.Min(reading.ElapsedNanoseconds, processor + reading.PauseNanoseconds)
             : reading.ElapsedNanoseconds;
 

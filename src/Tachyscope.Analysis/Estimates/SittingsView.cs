@@ -115,13 +115,11 @@ internal sealed class SittingsView(
                 SittingFigures.Of(sitting.Record, CoreState.Shared)
                     .MedianTime(cell, ReferenceBeat) / sitting.MedianTime(cell, ReferenceBeat)));
 
-    /// <summary>Whether a row counts as it was read, whoever shared the core, although the study has what was read beside a quiet one.</summary>
+    /// <summary>
+    /// Whether a row counts as it was read, whoever shared the core, although the study has what was read beside a quiet one.
+    /// </summary>
     public bool IsOfAnyCore(int variant, int input)
-    {
-        List<Place> all = [.. Found(CellKind.Variant, variant, input, Way(variant), Target)
-            .Select(found => new Place(found.Sitting, found.Cell))];
-        return !AreEnough(all);
-    }
+        => !AreEnough(Places(CellKind.Variant, variant, input, Way(variant), Target));
 
     public SignalCount Signals(int variant, int input)
         => SignalCount.Sum(PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell]));
@@ -176,11 +174,14 @@ internal sealed class SittingsView(
     // nothing: what they read was of neither state.
     private List<Place> Counting(CellKind kind, int variant, int input, LoopWay way, int onTarget)
     {
-        List<Place> all = [.. Found(kind, variant, input, way, onTarget).Select(found => new Place(found.Sitting, found.Cell))];
+        var all = Places(kind, variant, input, way, onTarget);
         return AreEnough(all)
             ? [.. all.Select(place => place is { IsOfQuietCore: true, HasEnough: false } ? place with { Cell = null } : place)]
             : all;
     }
+
+    private List<Place> Places(CellKind kind, int variant, int input, LoopWay way, int onTarget)
+        => [.. Found(kind, variant, input, way, onTarget).Select(found => new Place(found.Sitting, found.Cell))];
 
     private static bool AreEnough(List<Place> places)
     {

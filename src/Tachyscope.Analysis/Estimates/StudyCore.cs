@@ -44,7 +44,7 @@ internal static class StudyCore
     /// <summary>Whether enough of a cell's sittings have what was read beside a quiet core for figures of these alone.</summary>
     /// <param name="enough">Sittings that have.</param>
     /// <param name="sittings">All of them.</param>
-    /// <param name="isLong">Whether it takes longer than quiet moments last: then two tell more than all of them, and less certainly.</param>
+    /// <param name="isLong">Whether it takes longer than quiet moments last: then two tell more than all of them.</param>
     public static bool IsEnough(int enough, int sittings, bool isLong)
         => enough >= Math.Max(Math.Min(2, sittings), isLong ? 0 : LeastShare * sittings);
 

@@ -47,8 +47,9 @@ internal static class FindingCharts
                 [.. variant.Points.Where(point => point.NanosecondsPerCall is { IsKnown: true, Estimate: > 0 })
                     .Select(point => Up(point.Size, point.NanosecondsPerCall))]))],
             growth.Crossovers.Count == 0 ? "No two lines are shown to cross."
-                : "Cross: " + string.Join("; ", growth.Crossovers.Select(crossing => $"{findings.Study.Variants[crossing.Below].Name}, then "
-                    + $"{findings.Study.Variants[crossing.Above].Name} from about {Quantity.Digits(crossing.Size.Estimate)}")) + "."));
+                : "Cross: " + string.Join("; ", growth.Crossovers.Select(crossing
+                    => $"{findings.Study.Variants[crossing.Below].Name}, then {findings.Study.Variants[crossing.Above].Name} from about "
+                        + Quantity.Digits(crossing.Size.Estimate))) + "."));
 
     public static IEnumerable<Chart> Dials(StudyFindings findings)
         => findings.Dials.Where(dial => dial.Dials.Count == 1).Select(dial => new Chart(

@@ -107,7 +107,9 @@ internal static class TargetReporter
     {
         if (all.Count(contrast => contrast.Verdict == verdict) is > 0 and var count)
         {
-            yield return count == all.Count ? Wording.Invariant($"{words} in {count} of {count}") : Wording.Invariant($"{words} in {count}");
+            yield return count == all.Count
+                ? Wording.Invariant($"{words} in {count} of {count}")
+                : Wording.Invariant($"{words} in {count}");
         }
     }
 
@@ -334,7 +336,8 @@ internal static class TargetReporter
             .Select(same => same.Count() == names.Count || same.Key.Subject is null && same.Count() > 1 ? same.Key
                 : same.Key with
                 {
-                    Subject = (same.Key.Subject is { } subject ? $"{subject}, " : "") + Wording.List(same.Select(told => names[told.Target])),
+                    Subject = (same.Key.Subject is { } subject ? $"{subject}, " : "")
+                        + Wording.List(same.Select(told => names[told.Target])),
                 });
         foreach (var caveat in StudyReporter.Merged([.. all]))
         {

@@ -49,8 +49,8 @@ sealed partial record WarmUp
 
     /// <summary>
     /// Times per call that it left the processor of its own accord, to sleep or to wait, in the quietest of a few looks apart from the
-    /// readings, without those that a collection came into; null where none is left, where the system does not tell, and where other threads
-    /// take part.
+    /// readings, without those that a collection came into; null where none is left, where the system does not tell, and where other
+    /// threads take part.
     /// </summary>
     public double? WaitsPerCall { get; init; }
 
