@@ -43,8 +43,7 @@ internal sealed class Pairing(SittingsView view)
     {
         var (atMost, otherAtMost) = (View.AtMost(row, input), View.AtMost(row, input, other));
         return Of(atMost, otherAtMost) is Bound.Open ? Nothing() : new RatioSeries(
-            View.Series(CellKind.Variant, row, row, input, other,
-                (sitting, cell, reference) => sitting.MedianLogRatio(cell, reference, atMost, otherAtMost)),
+            View.LogRatios(CellKind.Variant, row, row, input, other, atMost, otherAtMost),
             Of(atMost, otherAtMost));
     }
 
@@ -58,8 +57,7 @@ internal sealed class Pairing(SittingsView view)
     /// <summary>The time of a baseline's twin over its own; nothing where that is too short to be measured.</summary>
     public double[] Twin(int baseline, int input)
         => View.AtMost(baseline, input) is not null ? Nothing().Logs
-            : View.Series(CellKind.Twin, baseline, baseline, input, View.Target,
-                (sitting, cell, reference) => sitting.MedianLogRatio(cell, reference));
+            : View.LogRatios(CellKind.Twin, baseline, baseline, input, View.Target);
 
     /// <summary>A row's time over another's with collections paid: each with what they add to a typical call of its sitting.</summary>
     public RatioSeries PaidRatio(int row, int other, int input)
@@ -143,6 +141,5 @@ internal sealed class Pairing(SittingsView view)
         => _levels.TryGetValue((row, input), out var found) ? found : _levels[(row, input)] = Paired(row, anchor, input, null, null);
 
     private double[] Paired(int row, int other, int input, double? atMost, double? otherAtMost)
-        => View.Series(CellKind.Variant, row, other, input, View.Target, (sitting, cell, reference) =>
-            cell == reference ? 0 : sitting.MedianLogRatio(cell, reference, atMost, otherAtMost));
+        => View.LogRatios(CellKind.Variant, row, other, input, View.Target, atMost, otherAtMost);
 }

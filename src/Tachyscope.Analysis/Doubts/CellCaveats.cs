@@ -98,12 +98,12 @@ internal static class CellCaveats
     };
 
     private static Caveat? CoreShared(CellGround ground)
-        => !ground.Study.View.IsOfAnyCore(ground.Row, ground.Input) ? null : new Caveat
+        => !ground.Study.View.IsOfSharedCore(ground.Row, ground.Input) ? null : new Caveat
         {
             Name = "core-shared",
             Subject = ground.Subject,
-            Evidence = "somebody else used the same core before or after nearly all of its readings, which are longer than quiet moments "
-                + "last, so that all of them count",
+            Evidence = "somebody else used the same core before and after nearly all of its readings, so that nothing tells what it takes "
+                + "without",
             WayOut = "its times are those of a shared core; run again later, or elsewhere",
         };
 

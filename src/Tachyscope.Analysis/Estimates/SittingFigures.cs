@@ -58,13 +58,9 @@ internal sealed class SittingFigures
             return [.. States.Select(state => new SittingFigures(taken, state))];
         })[(int)state];
 
-    /// <summary>
-    /// Whether a cell has enough readings of this state for a figure. Of what takes longer than quiet moments last, a single round beside a
-    /// quiet core tells more than all of them together.
-    /// </summary>
+    /// <summary>Whether a cell has enough readings of this state for a figure.</summary>
     public bool HasEnough(int cell)
-        => Taken.Times(State).Count(cell) is > 0 and var own
-            && (own >= Math.Min(LeastRounds, Taken.Times(CoreState.Any).Count(cell)) || (State == CoreState.Quiet && Taken.IsLong(cell)));
+        => Taken.Times(State).Count(cell) is > 0 and var own && own >= Math.Min(LeastRounds, Taken.Times(CoreState.Any).Count(cell));
 
     /// <summary>Median time per call at a stated speed of the machine, without the loop, in nanoseconds.</summary>
     public double MedianTime(int cell, double referenceBeat)
@@ -173,6 +169,26 @@ internal sealed class SittingFigures
             return copy.Logs.Select(ratio => Math.Abs(ratio - median));
         })];
         return 1.2533 * SampleStatistics.NormalDeviations * SampleStatistics.Median(deviations) / Math.Sqrt(Math.Max(1, deviations.Length));
+    }
+
+    /// <summary>
+    /// A cell's time in links of the metronome in every round, or its ratio to another's, whoever shared the core, and how much each was
+    /// shared; only rounds of which both is known.
+    /// </summary>
+    /// <param name="cell">The cell.</param>
+    /// <param name="reference">The cell it is compared with; null for its own time.</param>
+    public CoreCovariate.Rounds RoundsOfAnyCore(int cell, int? reference)
+    {
+        var all = Of(Record, CoreState.Any);
+        var logs = reference is { } other
+            ? all.LogRatios(cell, other)
+            : ByRound(all.InLinks(cell, all.NetTimes(cell)), (time, _) => Math.Log(time));
+        IReadOnlyList<double>[] shares = reference is { } second
+            ? [Taken.SharedShares(cell), Taken.SharedShares(second)]
+            : [Taken.SharedShares(cell)];
+        int[] known = [.. Enumerable.Range(0, logs.Length)
+            .Where(round => double.IsFinite(logs[round]) && Array.TrueForAll(shares, share => double.IsFinite(share[round])))];
+        return new([.. known.Select(round => logs[round])], [.. shares.Select(share => known.Select(round => share[round]).ToArray())]);
     }
 
     /// <summary>For each copy of the code, the logarithms of its rounds that are finite.</summary>

@@ -14,6 +14,7 @@ internal sealed class SittingReadings
     private readonly int[][] _places;
     private readonly int[][] _copies;
     private readonly int[][] _processors;
+    private readonly double[][] _sharedShares;
     private readonly double[] _readingNanoseconds;
     private readonly int[] _ofCopies;
     private readonly bool[] _hasCopies;
@@ -33,6 +34,7 @@ internal sealed class SittingReadings
         _places = Grid(cells, 0);
         _copies = Grid(cells, 0);
         _processors = Grid(cells, NoProcessor);
+        _sharedShares = Grid(cells, double.NaN);
         _readingNanoseconds = new double[cells];
         _ofCell = [.. sitting.Cells.Select(_ => new List<int>())];
         var keeping = sitting.WarmUps.Where(warm => warm.WaitsPerCall == 0).Select(warm => warm.Cell).ToHashSet();
@@ -127,6 +129,9 @@ internal sealed class SittingReadings
     /// </summary>
     public double[] Beats(int cell) => _beats[cell];
 
+    /// <summary>Share of the gauges of the cell's turn that were not those of a quiet core, in every round; NaN where none was read.</summary>
+    public IReadOnlyList<double> SharedShares(int cell) => _sharedShares[cell];
+
     /// <summary>Place of the cell's turn in every round.</summary>
     public IReadOnlyList<int> Places(int cell) => _places[cell];
 
@@ -199,6 +204,7 @@ internal sealed class SittingReadings
         }
 
         var most = (int)(TurnGauge.QuietReach * LowGauge(cell));
+        _sharedShares[cell][round] = (double)gauge.Gauges.Count(read => read > most) / Math.Max(1, gauge.Gauges.Count);
         foreach (var state in (ReadOnlySpan<CoreState>)[CoreState.Quiet, CoreState.Shared])
         {
             var own = turn.Beside(gauge, state, most);

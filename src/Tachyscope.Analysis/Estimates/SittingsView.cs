@@ -45,7 +45,9 @@ internal sealed class SittingsView(
 
     /// <summary>The same with collections paid.</summary>
     public double[] PaidTimes(int variant, int input)
-        => Series(variant, input, (sitting, cell) => sitting.PaidTime(cell, ReferenceBeat));
+        => [.. Times(variant, input).Zip(
+            Series(variant, input, (sitting, cell) => sitting.PaidTime(cell, ReferenceBeat) / sitting.MedianTime(cell, ReferenceBeat)),
+            (time, paid) => time * paid)];
 
     /// <summary>Processor time per call, in nanoseconds; of all threads where others take part.</summary>
     public double[] ProcessorTimes(int variant, int input)
@@ -105,8 +107,38 @@ internal sealed class SittingsView(
     /// <param name="otherTarget">Target of the second.</param>
     /// <param name="figure">The figure.</param>
     public double[] Series(CellKind kind, int row, int other, int input, int otherTarget, Func<SittingFigures, int, int, double> figure)
-        => [.. Counting(kind, row, input, Way(row), Target).Zip(Counting(CellKind.Variant, other, input, Way(other), otherTarget))
-            .Select(pair => pair is ({ Cell: { } cell } own, { Cell: { } reference }) ? figure(own.Sitting, cell, reference) : double.NaN)];
+        => Series(kind, row, input, Way(row), Target, (sitting, cell) =>
+            sitting.Taken.Find(CellKind.Variant, other, input, Way(other), otherTarget) is { } reference
+                ? figure(sitting, cell, reference)
+                : double.NaN);
+
+    /// <summary>Logarithms of the ratio of two cells, as a series.</summary>
+    /// <param name="kind">Kind of the first; the second is a variant.</param>
+    /// <param name="row">Row of the first.</param>
+    /// <param name="other">Row of the second.</param>
+    /// <param name="input">Input of both.</param>
+    /// <param name="otherTarget">Target of the second.</param>
+    /// <param name="atMost">What the first takes at most, in nanoseconds, where that is all that is known.</param>
+    /// <param name="otherAtMost">The same of the second.</param>
+    public double[] LogRatios(
+        CellKind kind, int row, int other, int input, int otherTarget, double? atMost = null, double? otherAtMost = null)
+    {
+        List<Place> own = [.. Places(kind, row, input, Way(row), Target)];
+        List<Place> others = [.. Places(CellKind.Variant, other, input, Way(other), otherTarget)];
+        return (atMost ?? otherAtMost) is null && AreOfCore(own) && AreOfCore(others) && (AreTooFew(own) || AreTooFew(others))
+            ? CoreCovariate.Values([.. own.Zip(others, (cell, reference) => cell.Cell is { } first && reference.Cell is { } second
+                ? cell.Sitting.RoundsOfAnyCore(first, second)
+                : null)])
+            : Series(kind, row, other, input, otherTarget, (sitting, cell, reference)
+                => cell == reference ? 0 : sitting.MedianLogRatio(cell, reference, atMost, otherAtMost));
+    }
+
+    /// <summary>
+    /// Whether nothing tells what a row takes beside a quiet core, although the study has what was read there: it takes longer than quiet
+    /// moments last, and the core was shared all the time.
+    /// </summary>
+    public bool IsOfSharedCore(int variant, int input)
+        => OfAnyCore(variant, input, Way(variant), Target) is { } rounds && CoreCovariate.IsUnknown(rounds);
 
     /// <summary>How many times as long a row takes while the core is shared, as a series.</summary>
     public double[] SharedRatios(int variant, int input)
@@ -114,12 +146,6 @@ internal sealed class SittingsView(
             : Math.Log(
                 SittingFigures.Of(sitting.Record, CoreState.Shared)
                     .MedianTime(cell, ReferenceBeat) / sitting.MedianTime(cell, ReferenceBeat)));
-
-    /// <summary>
-    /// Whether a row counts as it was read, whoever shared the core, although the study has what was read beside a quiet one.
-    /// </summary>
-    public bool IsOfAnyCore(int variant, int input)
-        => !AreEnough(Places(CellKind.Variant, variant, input, Way(variant), Target));
 
     public SignalCount Signals(int variant, int input)
         => SignalCount.Sum(PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell]));
@@ -155,7 +181,22 @@ internal sealed class SittingsView(
     private double[] Times(int variant, int input, LoopWay way, int onTarget)
         => _times.TryGetValue((variant, input, way, onTarget), out var found) ? found
             : _times[(variant, input, way, onTarget)] =
-                Series(CellKind.Variant, variant, input, way, onTarget, (sitting, cell) => sitting.MedianTime(cell, ReferenceBeat));
+                OfAnyCore(variant, input, way, onTarget) is { } rounds
+                    ? [.. CoreCovariate.Values(rounds).Select(log => Math.Exp(log) * ReferenceBeat)]
+                    : Series(CellKind.Variant, variant, input, way, onTarget, (sitting, cell) => sitting.MedianTime(cell, ReferenceBeat));
+
+    // Of what takes longer than quiet moments last and has too little of them in some sitting; null for all else.
+    private List<CoreCovariate.Rounds?>? OfAnyCore(int variant, int input, LoopWay way, int onTarget)
+    {
+        List<Place> places = [.. Places(CellKind.Variant, variant, input, way, onTarget)];
+        return AreOfCore(places) && AreTooFew(places)
+            ? places.ConvertAll(place => place.Cell is { } cell ? place.Sitting.RoundsOfAnyCore(cell, null) : null)
+            : null;
+    }
+
+    private static bool AreOfCore(List<Place> places) => places.TrueForAll(place => place.Cell is null || place.IsOfQuietCore);
+
+    private static bool AreTooFew(List<Place> places) => places.Exists(place => place.IsLongAndShared);
 
     private double? AtMost(int variant, int input, LoopWay way, int onTarget)
         => _atMost.TryGetValue((variant, input, way, onTarget), out var found) ? found
@@ -167,35 +208,18 @@ internal sealed class SittingsView(
             .Select(found => found.Sitting.Record.Cells[found.Cell!.Value].Loop).MaxBy(loop => loop.ResidueNanoseconds());
 
     private double[] Series(CellKind kind, int variant, int input, LoopWay way, int onTarget, Func<SittingFigures, int, double> figure)
-        => [.. Counting(kind, variant, input, way, onTarget)
+        => [.. Found(kind, variant, input, way, onTarget)
             .Select(found => found.Cell is { } cell ? figure(found.Sitting, cell) : double.NaN)];
 
-    // Where enough sittings of what takes longer than quiet moments last have what was read beside a quiet core, the others count for
-    // nothing: what they read was of neither state.
-    private List<Place> Counting(CellKind kind, int variant, int input, LoopWay way, int onTarget)
-    {
-        var all = Places(kind, variant, input, way, onTarget);
-        return AreEnough(all)
-            ? [.. all.Select(place => place is { IsOfQuietCore: true, HasEnough: false } ? place with { Cell = null } : place)]
-            : all;
-    }
-
-    private List<Place> Places(CellKind kind, int variant, int input, LoopWay way, int onTarget)
-        => [.. Found(kind, variant, input, way, onTarget).Select(found => new Place(found.Sitting, found.Cell))];
-
-    private static bool AreEnough(List<Place> places)
-    {
-        var ofCore = places.FindAll(place => place.IsOfQuietCore);
-        return StudyCore.IsEnough(ofCore.Count(place => place.HasEnough), ofCore.Count, ofCore.Exists(place => place.IsLong));
-    }
+    private IEnumerable<Place> Places(CellKind kind, int variant, int input, LoopWay way, int onTarget)
+        => Found(kind, variant, input, way, onTarget).Select(found => new Place(found.Sitting, found.Cell));
 
     private readonly record struct Place(SittingFigures Sitting, int? Cell)
     {
-        public bool IsOfQuietCore => Cell is { } cell && Sitting.State == CoreState.Quiet && Sitting.IsOfCore(cell);
+        public bool IsOfQuietCore
+            => Cell is { } cell && Sitting.State == CoreState.Quiet && Sitting.IsOfCore(cell) && !Sitting.Taken.HasCopies(cell);
 
-        public bool HasEnough => Cell is { } cell && Sitting.HasEnough(cell);
-
-        public bool IsLong => Cell is { } cell && Sitting.Taken.IsLong(cell);
+        public bool IsLongAndShared => Cell is { } cell && Sitting.Taken.IsLong(cell) && !Sitting.HasEnough(cell);
     }
 
     private IEnumerable<(SittingFigures Sitting, int? Cell)> Found(CellKind kind, int variant, int input, LoopWay way, int onTarget)

@@ -35,18 +35,11 @@ internal static class StudyCore
             }
         }
 
-        // What takes longer than quiet moments last is read as it comes where there is too little of them.
-        return seen.Values.Any(IsEnough) && seen.Values.All(cell => cell.IsLong || IsEnough(cell)) ? CoreState.Quiet : CoreState.Any;
-
-        static bool IsEnough((int Sittings, int Enough, bool IsLong) cell) => StudyCore.IsEnough(cell.Enough, cell.Sittings, cell.IsLong);
+        // What takes longer than quiet moments last is brought to them by how much of it was shared.
+        bool IsEnough((int Sittings, int Enough, bool IsLong) cell)
+            => cell.Enough >= Math.Max(Math.Min(2, cell.Sittings), LeastShare * cell.Sittings);
+        return seen.Count > 0 && seen.Values.All(cell => cell.IsLong || IsEnough(cell)) ? CoreState.Quiet : CoreState.Any;
     }
-
-    /// <summary>Whether enough of a cell's sittings have what was read beside a quiet core for figures of these alone.</summary>
-    /// <param name="enough">Sittings that have.</param>
-    /// <param name="sittings">All of them.</param>
-    /// <param name="isLong">Whether it takes longer than quiet moments last: then two tell more than all of them.</param>
-    public static bool IsEnough(int enough, int sittings, bool isLong)
-        => enough >= Math.Max(Math.Min(2, sittings), isLong ? 0 : LeastShare * sittings);
 
     /// <summary>The sittings, with figures made of the readings of a state.</summary>
     public static List<SittingFigures> Figures(IEnumerable<SittingRecord> sittings, CoreState state)
