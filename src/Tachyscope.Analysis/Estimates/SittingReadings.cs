@@ -129,7 +129,9 @@ internal sealed class SittingReadings
     /// </summary>
     public double[] Beats(int cell) => _beats[cell];
 
-    /// <summary>Share of the gauges of the cell's turn that were not those of a quiet core, in every round; NaN where none was read.</summary>
+    /// <summary>
+    /// Share of the gauges of the cell's turn that were not those of a quiet core, in every round; NaN where none was read.
+    /// </summary>
     public IReadOnlyList<double> SharedShares(int cell) => _sharedShares[cell];
 
     /// <summary>Place of the cell's turn in every round.</summary>

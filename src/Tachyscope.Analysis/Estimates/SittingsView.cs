@@ -46,8 +46,8 @@ internal sealed class SittingsView(
     /// <summary>The same with collections paid.</summary>
     public double[] PaidTimes(int variant, int input)
         => [.. Times(variant, input).Zip(
-            Series(variant, input, (sitting, cell) => sitting.PaidTime(cell, ReferenceBeat) / sitting.MedianTime(cell, ReferenceBeat)),
-            (time, paid) => time * paid)];
+            Series(variant, input, (sitting, cell) => sitting.PaidTime(cell, ReferenceBeat) - sitting.MedianTime(cell, ReferenceBeat)),
+            (time, paid) => time + paid)];
 
     /// <summary>Processor time per call, in nanoseconds; of all threads where others take part.</summary>
     public double[] ProcessorTimes(int variant, int input)
