@@ -17,11 +17,7 @@ public sealed class ShortTurnsTests
     [Fact]
     public void Who_asks_for_short_turns_stays_as_nice_as_it_was()
     {
-        if (!OperatingSystem.IsLinux())
-        {
-            return;
-        }
-
+        Assert.SkipUnless(OperatingSystem.IsLinux(), "only Linux is asked for short turns");
         var refused = -1;
         string[]? before = null, after = null;
         // A thread of its own, as one that is nice stays so.

@@ -102,8 +102,8 @@ internal static class CellCaveats
         {
             Name = "core-shared",
             Subject = ground.Subject,
-            Evidence = "somebody else used the same core before and after nearly all of its readings, so that nothing tells what it takes "
-                + "without",
+            Evidence = "somebody else used the same core most of the time, and hardly ever less than else, so that nothing tells what it "
+                + "takes without",
             WayOut = "its times are those of a shared core; run again later, or elsewhere",
         };
 

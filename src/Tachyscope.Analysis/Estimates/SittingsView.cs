@@ -123,8 +123,8 @@ internal sealed class SittingsView(
     public double[] LogRatios(
         CellKind kind, int row, int other, int input, int otherTarget, double? atMost = null, double? otherAtMost = null)
     {
-        List<Place> own = [.. Places(kind, row, input, Way(row), Target)];
-        List<Place> others = [.. Places(CellKind.Variant, other, input, Way(other), otherTarget)];
+        List<Place> own = [.. Found(kind, row, input, Way(row), Target)];
+        List<Place> others = [.. Found(CellKind.Variant, other, input, Way(other), otherTarget)];
         return (atMost ?? otherAtMost) is null && AreOfCore(own) && AreOfCore(others) && (AreTooFew(own) || AreTooFew(others))
             ? CoreCovariate.Values([.. own.Zip(others, (cell, reference) => cell.Cell is { } first && reference.Cell is { } second
                 ? cell.Sitting.RoundsOfAnyCore(first, second)
@@ -188,7 +188,7 @@ internal sealed class SittingsView(
     // Of what takes longer than quiet moments last and has too little of them in some sitting; null for all else.
     private List<CoreCovariate.Rounds?>? OfAnyCore(int variant, int input, LoopWay way, int onTarget)
     {
-        List<Place> places = [.. Places(CellKind.Variant, variant, input, way, onTarget)];
+        List<Place> places = [.. Found(CellKind.Variant, variant, input, way, onTarget)];
         return AreOfCore(places) && AreTooFew(places)
             ? places.ConvertAll(place => place.Cell is { } cell ? place.Sitting.RoundsOfAnyCore(cell, null) : null)
             : null;
@@ -211,9 +211,6 @@ internal sealed class SittingsView(
         => [.. Found(kind, variant, input, way, onTarget)
             .Select(found => found.Cell is { } cell ? figure(found.Sitting, cell) : double.NaN)];
 
-    private IEnumerable<Place> Places(CellKind kind, int variant, int input, LoopWay way, int onTarget)
-        => Found(kind, variant, input, way, onTarget).Select(found => new Place(found.Sitting, found.Cell));
-
     private readonly record struct Place(SittingFigures Sitting, int? Cell)
     {
         public bool IsOfQuietCore
@@ -222,6 +219,6 @@ internal sealed class SittingsView(
         public bool IsLongAndShared => Cell is { } cell && Sitting.Taken.IsLong(cell) && !Sitting.HasEnough(cell);
     }
 
-    private IEnumerable<(SittingFigures Sitting, int? Cell)> Found(CellKind kind, int variant, int input, LoopWay way, int onTarget)
-        => sittings.Select(sitting => (sitting, sitting.Taken.Find(kind, variant, input, way, onTarget)));
+    private IEnumerable<Place> Found(CellKind kind, int variant, int input, LoopWay way, int onTarget)
+        => sittings.Select(sitting => new Place(sitting, sitting.Taken.Find(kind, variant, input, way, onTarget)));
 }
