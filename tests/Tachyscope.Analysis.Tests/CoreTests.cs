@@ -37,31 +37,39 @@ public sealed class CoreTests
         Assert.Contains(findings.Caveats, caveat => caveat.Name == "core-shared");
     }
 
-    // The second variant is called a hundred times as often, and finds the core quiet in one round of the first sittings only.
+    // The second variant finds the core quiet in one round of the first sittings only; or is called a hundred times as often besides.
     [Theory]
-    [InlineData(0, 117.6, true)]
-    [InlineData(1, 117.6, true)]
-    [InlineData(2, 98, false)]
-    [InlineData(6, 98, false)]
-    public void What_is_longer_than_quiet_moments_is_brought_to_them_by_what_two_sittings_tell(
-        int sittings, double nanoseconds, bool isTold)
+    [InlineData(0, 1, 117.6, true)]
+    [InlineData(1, 1, 117.6, true)]
+    [InlineData(2, 1, 98, false)]
+    [InlineData(6, 1, 98, false)]
+    [InlineData(1, 100, 117.6, true)]
+    [InlineData(2, 100, 98, false)]
+    public void What_has_few_quiet_rounds_is_brought_to_them_by_what_two_sittings_tell(
+        int sittings, int calls, double nanoseconds, bool isTold)
     {
-        var run = (Steady with { SharedShare = -0.3, SharedFactors = [1, 1] }).Make(3);
-        var altered = run with
-        {
-            Studies = [run.Studies[0] with
-            {
-                Sittings = [.. run.Studies[0].Sittings.Select((sitting, index) => Alone(sitting, isQuiet: index < sittings))],
-            }],
-        };
-
-        var findings = Analyst.Examine(altered, AnalysisOptions.Default)[0];
+        var findings = Alone((sitting, round) => sitting < sittings && round == 0, calls);
         var cell = findings.Inputs[0].Cells[1];
 
         Assert.True(findings.Core.IsQuiet);
+        Assert.Equal(!isTold, findings.Core.IsBrought);
+        Assert.Equal(isTold, cell.IsOfSharedCore);
         Assert.Equal(nanoseconds, cell.NanosecondsPerCall.Estimate, 1.0);
         Assert.Equal(nanoseconds / 100, cell.Contrast!.TimeRatio.Estimate, 0.01);
         Assert.Equal(isTold, findings.Caveats.Any(caveat => caveat is { Name: "core-shared", Subject: "v1, a lamp" }));
+    }
+
+    [Fact]
+    public void A_sitting_that_is_shared_all_the_time_does_not_count_beside_others_that_never_are()
+    {
+        var findings = Alone((sitting, _) => sitting > 0);
+        var cell = findings.Inputs[0].Cells[1];
+
+        Assert.False(findings.Core.IsBrought);
+        Assert.False(cell.IsOfSharedCore);
+        Assert.Equal(98, cell.NanosecondsPerCall.Estimate, 0.1);
+        Assert.Equal(0.98, cell.Contrast!.TimeRatio.Estimate, 0.001);
+        Assert.True(cell.Contrast.TimeRatio.HalfWidth < 0.001);
     }
 
     [Theory]
@@ -148,27 +156,38 @@ public sealed class CoreTests
         Assert.Equal(9, core.StretchMilliseconds, 0.001);
     }
 
-    // The second variant in calls a hundred times as many, and a fifth slower where somebody else used the core beside all but one round.
-    private static SittingRecord Alone(SittingRecord sitting, bool isQuiet)
+    // The second variant is a fifth slower in rounds in which somebody else used the core.
+    private static StudyFindings Alone(Func<int, int, bool> isQuiet, int calls = 1)
+    {
+        var run = (Steady with { SharedShare = -0.3, SharedFactors = [1, 1] }).Make(3);
+        return Analyst.Examine(run with
+        {
+            Studies = [run.Studies[0] with
+            {
+                Sittings = [.. run.Studies[0].Sittings.Select((sitting, index) => Alone(sitting, round => isQuiet(index, round), calls))],
+            }],
+        }, AnalysisOptions.Default)[0];
+    }
+
+    private static SittingRecord Alone(SittingRecord sitting, Func<int, bool> isQuiet, int calls)
     {
         var own = sitting.Readings.Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 })
             .Select(reading => (reading.Round, reading.Place)).ToHashSet();
-        bool IsShared(int round) => !isQuiet || round > 0;
         return sitting with
         {
             Readings = [.. sitting.Readings.Select(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }
-                ? Slower(reading, IsShared(reading.Round) ? 120 : 100)
+                ? Slower(reading, calls, isQuiet(reading.Round) ? 1 : 1.2)
                 : reading)],
-            Gauges = [.. sitting.Gauges.Select(gauge => own.Contains((gauge.Round, gauge.Place)) && IsShared(gauge.Round)
+            Gauges = [.. sitting.Gauges.Select(gauge => own.Contains((gauge.Round, gauge.Place)) && !isQuiet(gauge.Round)
                 ? gauge with { Gauges = [.. gauge.Gauges.Select(_ => 2_000)] }
                 : gauge)],
         };
     }
 
-    private static Reading Slower(Reading reading, int factor) => reading with
+    private static Reading Slower(Reading reading, int calls, double factor) => reading with
     {
-        Calls = reading.Calls * 100, ElapsedNanoseconds = reading.ElapsedNanoseconds * factor,
-        ProcessorNanoseconds = reading.ProcessorNanoseconds * factor,
+        Calls = reading.Calls * calls, ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * calls * factor),
+        ProcessorNanoseconds = (long?)(reading.ProcessorNanoseconds * calls * factor),
     };
 
     // So many nanoseconds more of one variant in a copy; with the number of the sitting added to the copy's, where they are to take turns.

@@ -27,10 +27,12 @@ public sealed class CoverageTests
     public void A_contrast()
         => Holds(Noisy with { Times = [100, 98] }, 0.98, findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
 
-    // By the moments in which the core was the run's own, however much of it was not, and although the variants suffer differently.
+    // By the moments in which the core was the run's own, however much of it was not, and although the variants suffer differently; and
+    // by how much it was shared, where sittings have no such moments.
     [Theory]
     [InlineData(0.3)]
     [InlineData(0.6)]
+    [InlineData(0.85)]
     public void A_contrast_on_a_core_that_is_shared_now_and_then(double share)
         => Holds(Shared with { SharedShare = share }, 0.98, findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
 
@@ -44,10 +46,12 @@ public sealed class CoverageTests
             Shared with { SharedShare = share, Rounds = 12, CallsPerReading = 100_000, Slowing = slowing }, 0.98,
             findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
 
-    [Fact]
-    public void A_contrast_of_code_placed_anew_in_every_copy()
+    [Theory]
+    [InlineData(0.3)]
+    [InlineData(0.85)]
+    public void A_contrast_of_code_placed_anew_in_every_copy(double share)
         => Holds(
-            Shared with { Copies = 4, CopyDeviation = 0.03 }, 0.98,
+            Shared with { Copies = 4, CopyDeviation = 0.03, SharedShare = share }, 0.98,
             findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
 
     [Fact]

@@ -98,7 +98,7 @@ internal static class CellCaveats
     };
 
     private static Caveat? CoreShared(CellGround ground)
-        => !ground.Study.View.IsOfSharedCore(ground.Row, ground.Input) ? null : new Caveat
+        => !ground.Cell.IsOfSharedCore ? null : new Caveat
         {
             Name = "core-shared",
             Subject = ground.Subject,

@@ -26,10 +26,11 @@ internal static class MachineCaveats
         [SpeedChanged, CoreShared, NoisyMachine, FrequencyPolicy, ClockStepped, MemoryShort, StoodStill, ProcessorQuota];
 
     /// <summary>Whether a difference of times may come of a core that was shared in some sittings and less so in others.</summary>
-    /// <param name="ground">The study.</param>
+    /// <param name="ground">The row.</param>
     /// <param name="logRatio">The difference, as the logarithm of a ratio.</param>
-    public static bool MayExplain(CaveatGround ground, double logRatio)
-        => ground.Findings.Core is { IsKnown: true, IsQuiet: false } && logRatio < Math.Log(MostBySharing);
+    public static bool MayExplain(CellGround ground, double logRatio)
+        => (ground.Study.Findings.Core is { IsKnown: true, IsQuiet: false } || ground.View.IsSharedAtTimes(ground.Row, ground.Input))
+            && logRatio < Math.Log(MostBySharing);
 
     private static Caveat? SpeedChanged(CaveatGround ground)
         => Spread(ground.Sittings.Select(sitting => sitting.Taken.MedianBeat)) - 1 is not (> DriftShare and var drift) ? null : new Caveat

@@ -110,7 +110,7 @@ internal static class PatternCaveats
         var ratios = ground.View.PerSitting(kind, ground.Row, reference, ground.Input,
             (sitting, cell, other) => sitting.LogRatios(cell, other));
         return Modes.Find([.. ratios.SelectMany(ratio => ratio).Where(double.IsFinite)]) is not { Distance: > LeastDistance } modes
-            || MachineCaveats.MayExplain(ground.Study, modes.Distance) ? null : new Caveat
+            || MachineCaveats.MayExplain(ground, modes.Distance) ? null : new Caveat
             {
                 Name = "two-modes",
                 Subject = ground.Subject,
@@ -143,7 +143,7 @@ internal static class PatternCaveats
         var between = SampleStatistics.Deviation(Compared((sitting, cell, other) => sitting.MedianLogRatio(cell, other)));
         var within = Math.Sqrt(SampleStatistics.Mean(Compared((sitting, cell, other) => Math.Pow(sitting.StandardErrorOfLogRatio(cell,
             other), 2))));
-        return !(between > LayoutFactor * within) || !(between > 2 * margin) || MachineCaveats.MayExplain(ground.Study, between)
+        return !(between > LayoutFactor * within) || !(between > 2 * margin) || MachineCaveats.MayExplain(ground, between)
             ? null
             : new Caveat
         {
@@ -171,7 +171,7 @@ internal static class PatternCaveats
         var usual = SampleStatistics.NormalDeviation(off);
         double[] strays = [.. off.Where(log => Math.Abs(log) > Math.Max(LeastStray, StrayDeviations * usual)).Order()];
         return strays.Length == 0 || strays.Count(log => log < 0) > outer || strays.Count(log => log > 0) > outer
-            || MachineCaveats.MayExplain(ground.Study, strays.Max(Math.Abs))
+            || MachineCaveats.MayExplain(ground, strays.Max(Math.Abs))
             ? null
             : new Caveat
             {

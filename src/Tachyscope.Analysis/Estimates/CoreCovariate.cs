@@ -1,40 +1,83 @@
+using MathNet.Numerics.LinearAlgebra;
 using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Estimates;
 
 /// <summary>
-/// Values of sittings as they would be beside a quiet core, of rounds in which it was shared more or less: for what takes longer than quiet
-/// moments last, and finds hardly any round that is quiet throughout.
+/// Values of sittings as they would be beside a quiet core, of rounds in which it was shared more or less: for what found hardly any round
+/// that was quiet throughout.
 /// </summary>
 /// <remarks>
 /// Analysis of covariance (Fisher, Statistical Methods for Research Workers, 4th ed., 1932): a round's logarithm is its sitting's own, and
-/// a slope times the share of its gauges that were not quiet; the slope is common to all sittings, and found within them. The values are
-/// spread as those of the jackknife (Tukey, "Bias and confidence in not-quite large samples", 1958), so that what the slope is not
-/// known by is in them too.
+/// a slope times the share of its gauges that were not quiet; the slopes are common to all sittings, and found within them. Those of ratios
+/// are found with Huber's weights ("Robust estimation of a location parameter", 1964). The values are spread as those of the jackknife
+/// (Tukey, "Bias and confidence in not-quite large samples", 1958), so that what the slopes are not known by is in them too.
 /// </remarks>
 internal static class CoreCovariate
 {
-    // A slope of a half, as sharing a core costs, is known beforehand as well as from a hundredth of a round that is shared, where rounds
-    // deviate by a twentieth: next to nothing where there are any, and no division by zero where there are none.
-    private const double Known = 0.01;
+    // What is known of a slope beforehand: it is about as far from none as sharing a core costs, and rounds deviate by a twentieth. That is
+    // as much as a hundredth of a round tells: next to nothing where there are any, and no division by zero where there are none.
+    private const double UsualSlope = 0.5;
+    private const double UsualDeviation = 0.05;
 
     // As much as one round of ten that is shared by half has of it: with less a sitting tells nothing of what sharing costs.
     private const double LeastVariation = 0.2;
     private const int LeastTelling = 2;
     private const double LeastTellingShare = 0.25;
-    private const double Mostly = 0.5;
+
+    // By how much a sitting's own slope may miss the common one, over its value's deviation, squared: of saved runs, one to ten do alike.
+    private const double Strangeness = 2;
+
+    // Huber's bound, at which 5 % is lost where nothing is amiss, and passes after which his weights changed no slope by a thousandth; fewer
+    // where it begins at slopes of nearly the same rounds.
+    private const double MostDeviations = 1.345;
+    private const int Passes = 5;
+    private const int FurtherPasses = 2;
+    private const double LeastDeviation = 1e-6;
 
     /// <summary>Rounds of a sitting.</summary>
     /// <param name="Logs">Logarithm of the time or the ratio, in each.</param>
     /// <param name="Shares">Share of the gauges that were not quiet, for each cell that takes part and in each round.</param>
-    public sealed record Rounds(double[] Logs, double[][] Shares)
+    /// <param name="Copies">Copy of the code that was called, in each.</param>
+    public sealed record Rounds(double[] Logs, double[][] Shares, int[] Copies)
     {
-        public double[] MeanShares { get; } = [.. Shares.Select(shares => SampleStatistics.Mean(shares))];
+        /// <summary>Share of the gauges that were not quiet, of all its cells and rounds.</summary>
+        public double SharedShare { get; } = SampleStatistics.Mean([.. Shares.SelectMany(share => share)]);
 
-        public double MeanLog { get; } = SampleStatistics.Mean(Logs);
+        /// <summary>Sum of squares, over rounds, of the cells' mean share about its mean.</summary>
+        public double Variation => Centred(
+            [.. Enumerable.Range(0, Logs.Length).Select(round => Shares.Average(share => share[round]))],
+            Array.ConvertAll(Logs, static _ => 1.0)).Sum(share => share * share);
 
-        /// <summary>Sum of squares of the first cell's shares about their mean.</summary>
-        public double Variation { get; } = Shares[0].Sum(share => Math.Pow(share - SampleStatistics.Mean(Shares[0]), 2));
+        /// <summary>How much its value counts: the more it was shared, the more hangs on a slope that may not be its own.</summary>
+        public double Weight => 1 / (1 + (Strangeness * SharedShare * SharedShare));
+
+        public double Residual(int round, Vector<double> slopes)
+        {
+            var residual = Logs[round];
+            for (var cell = 0; cell < Shares.Length; cell++)
+            {
+                residual -= slopes[cell] * Shares[cell][round];
+            }
+
+            return residual;
+        }
+
+        /// <summary>Its value beside a quiet core: the mean over copies of the middle of their rounds.</summary>
+        public double Value(Vector<double> slopes)
+            => SampleStatistics.Mean([.. Enumerable.Range(0, Logs.Length).GroupBy(round => Copies[round], round => Residual(round, slopes))
+                .Select(copy => SampleStatistics.Median([.. copy]))]);
+    }
+
+    /// <summary>
+    /// Whether the core was shared more and less in enough sittings, so that the spread of values is that of slopes several found.
+    /// </summary>
+    /// <param name="sittings">Their rounds; null, or without any, where a sitting has none.</param>
+    public static bool IsTold(IReadOnlyList<Rounds?> sittings)
+    {
+        var known = sittings.OfType<Rounds>().Where(rounds => rounds.Logs.Length > 0).ToList();
+        return known.Count > 0 && known.Count(sitting => sitting.Variation >= LeastVariation)
+            >= Math.Max(Math.Min(LeastTelling, known.Count), LeastTellingShare * known.Count);
     }
 
     /// <summary>One value for each sitting.</summary>
@@ -43,9 +86,8 @@ internal static class CoreCovariate
     public static double[] Values(IReadOnlyList<Rounds?> sittings)
     {
         var known = Enumerable.Range(0, sittings.Count).Where(sitting => sittings[sitting] is { Logs.Length: > 0 }).ToList();
-        List<Rounds> rounds = [.. known.Select(sitting => sittings[sitting]!)];
         var values = Enumerable.Repeat(double.NaN, sittings.Count).ToArray();
-        var own = IsTold(rounds) ? Spread(rounds) : [.. rounds.Select(sitting => SampleStatistics.Median([.. sitting.Logs]))];
+        var own = Spread(known.ConvertAll(sitting => sittings[sitting]!));
         for (var place = 0; place < known.Count; place++)
         {
             values[known[place]] = own[place];
@@ -54,84 +96,88 @@ internal static class CoreCovariate
         return values;
     }
 
-    /// <summary>
-    /// Whether the core was mostly shared, and hardly ever more or less so, so that nothing tells what would be read beside a quiet one.
-    /// </summary>
-    /// <param name="sittings">Rounds of one cell.</param>
-    public static bool IsUnknown(IReadOnlyList<Rounds?> sittings)
-    {
-        var known = sittings.OfType<Rounds>().Where(rounds => rounds.Logs.Length > 0).ToList();
-        return known.Count > 0 && !IsTold(known) && SampleStatistics.Mean([.. known.Select(rounds => rounds.MeanShares[0])]) > Mostly;
-    }
-
-    // By enough sittings, so that the spread of their values is that of a slope that several found.
-    private static bool IsTold(List<Rounds> sittings)
-        => sittings.Count(sitting => sitting.Variation >= LeastVariation)
-            >= Math.Max(Math.Min(LeastTelling, sittings.Count), LeastTellingShare * sittings.Count);
-
     // About the mean of all, as far apart as leaving each out moves it.
     private static double[] Spread(List<Rounds> sittings)
     {
-        var all = Adjusted(sittings);
+        var slopes = Slopes(sittings, null);
         if (sittings.Count <= 2)
         {
-            return all;
+            return [.. sittings.Select(sitting => sitting.Value(slopes))];
         }
 
-        double[] without = [.. sittings.Select((_, left)
-            => SampleStatistics.Mean(Adjusted([.. sittings.Where((_, place) => place != left)])))];
-        var (mean, meanWithout) = (SampleStatistics.Mean(all), SampleStatistics.Mean(without));
+        var mean = WeightedMean(sittings, slopes);
+        double[] without = [.. sittings.Select((_, left) =>
+        {
+            List<Rounds> others = [.. sittings.Where((_, place) => place != left)];
+            return WeightedMean(others, Slopes(others, slopes));
+        })];
+        var meanWithout = SampleStatistics.Mean(without);
         return [.. without.Select(left => mean + ((sittings.Count - 1) * (meanWithout - left)))];
     }
 
-    private static double[] Adjusted(IReadOnlyList<Rounds> sittings)
-    {
-        var slopes = Slopes(sittings);
-        return [.. sittings.Select(sitting => SampleStatistics.Median([.. sitting.Logs.Select((log, round)
-            => log - slopes.Select((slope, cell) => slope * sitting.Shares[cell][round]).Sum())]))];
-    }
+    private static double WeightedMean(List<Rounds> sittings, Vector<double> slopes)
+        => sittings.Sum(sitting => sitting.Weight * sitting.Value(slopes)) / sittings.Sum(sitting => sitting.Weight);
 
-    // Least squares of what is left without each sitting's mean, for one cell or two.
-    private static double[] Slopes(IReadOnlyList<Rounds> sittings)
+    // A ratio's rounds lie along a line but for strays. A time's lie where others' work put them, and the few quiet ones among them, of
+    // which it is to be told, would be taken for strays.
+    private static Vector<double> Slopes(List<Rounds> sittings, Vector<double>? near)
     {
-        if (sittings.Count == 0)
+        double[][] weights = [.. sittings.Select(sitting => Enumerable.Repeat(1.0, sitting.Logs.Length).ToArray())];
+        var isPair = sittings[0].Shares.Length > 1;
+        var slopes = near is not null && isPair ? near : LeastSquares(sittings, weights, UsualDeviation);
+        for (var pass = near is null ? 0 : Passes - FurtherPasses; pass < Passes && isPair; pass++)
         {
-            return [];
+            double[][] residuals = [.. sittings.Zip(weights, (sitting, weight) => Residuals(sitting, weight, slopes))];
+            var deviation = Math.Max(LeastDeviation, SampleStatistics.NormalDeviations
+                * SampleStatistics.Median([.. residuals.SelectMany(own => own.Select(Math.Abs))]));
+            var most = MostDeviations * deviation;
+            weights = [.. residuals.Select(own => Array.ConvertAll(own, residual => most / Math.Max(most, Math.Abs(residual))))];
+            slopes = LeastSquares(sittings, weights, deviation);
         }
 
+        return slopes;
+    }
+
+    // Of what is left without each sitting's mean.
+    private static Vector<double> LeastSquares(List<Rounds> sittings, double[][] weights, double deviation)
+    {
         var cells = sittings[0].Shares.Length;
-        var (products, right) = (new double[cells, cells], new double[cells]);
-        foreach (var sitting in sittings)
+        var products = Matrix<double>.Build.DenseDiagonal(cells, Math.Pow(deviation / UsualSlope, 2));
+        var right = Vector<double>.Build.Dense(cells);
+        foreach (var (sitting, weight) in sittings.Zip(weights))
         {
-            for (var round = 0; round < sitting.Logs.Length; round++)
+            var shares = Array.ConvertAll(sitting.Shares, share => Centred(share, weight));
+            var logs = Centred(sitting.Logs, weight);
+            for (var cell = 0; cell < cells; cell++)
             {
-                for (var cell = 0; cell < cells; cell++)
+                right[cell] += Product(shares[cell], logs, weight);
+                for (var other = 0; other < cells; other++)
                 {
-                    var share = sitting.Shares[cell][round] - sitting.MeanShares[cell];
-                    right[cell] += share * (sitting.Logs[round] - sitting.MeanLog);
-                    for (var other = 0; other < cells; other++)
-                    {
-                        products[cell, other] += share * (sitting.Shares[other][round] - sitting.MeanShares[other]);
-                    }
+                    products[cell, other] += Product(shares[cell], shares[other], weight);
                 }
             }
         }
 
-        for (var cell = 0; cell < cells; cell++)
+        return products.Solve(right);
+    }
+
+    private static double[] Residuals(Rounds sitting, double[] weights, Vector<double> slopes)
+        => Centred([.. Enumerable.Range(0, sitting.Logs.Length).Select(round => sitting.Residual(round, slopes))], weights);
+
+    private static double[] Centred(double[] values, double[] weights)
+    {
+        var mean = values.Zip(weights, (value, weight) => value * weight).Sum() / weights.Sum();
+        return Array.ConvertAll(values, value => value - mean);
+    }
+
+    private static double Product(double[] one, double[] other, double[] weights)
+    {
+        var sum = 0.0;
+        for (var round = 0; round < one.Length; round++)
         {
-            products[cell, cell] += Known;
+            sum += weights[round] * one[round] * other[round];
         }
 
-        if (cells == 1)
-        {
-            return [right[0] / products[0, 0]];
-        }
-
-        var determinant = (products[0, 0] * products[1, 1]) - (products[0, 1] * products[1, 0]);
-        return
-        [
-            ((right[0] * products[1, 1]) - (right[1] * products[0, 1])) / determinant,
-            ((right[1] * products[0, 0]) - (right[0] * products[1, 0])) / determinant,
-        ];
+        return sum;
     }
 }

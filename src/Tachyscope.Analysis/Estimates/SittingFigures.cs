@@ -188,7 +188,9 @@ internal sealed class SittingFigures
             : [Taken.SharedShares(cell)];
         int[] known = [.. Enumerable.Range(0, logs.Length)
             .Where(round => double.IsFinite(logs[round]) && Array.TrueForAll(shares, share => double.IsFinite(share[round])))];
-        return new([.. known.Select(round => logs[round])], [.. shares.Select(share => known.Select(round => share[round]).ToArray())]);
+        var copies = Taken.Copies(cell);
+        return new([.. known.Select(round => logs[round])], [.. shares.Select(share => known.Select(round => share[round]).ToArray())],
+            [.. known.Select(round => copies[round])]);
     }
 
     /// <summary>For each copy of the code, the logarithms of its rounds that are finite.</summary>
@@ -248,7 +250,7 @@ internal sealed class SittingFigures
     }
 
     private double[] NetTimes(int cell)
-        => _net[cell] ??= State == CoreState.Any || HasEnough(cell) || Chosen(cell) != Taken.Times(State)
+        => _net[cell] ??= State != CoreState.Shared || HasEnough(cell)
             ? WithoutLoop(cell, Chosen(cell).Of(cell))
             : [.. Enumerable.Repeat(double.NaN, Taken.Rounds)];
 
@@ -257,9 +259,9 @@ internal sealed class SittingFigures
         => Record.Cells[cell].Loop.IsOfOneCore() && !Taken.IsUngauged(cell) && Signals[cell].Readings > 0 && !Signals[cell].IsMostlyWaiting;
 
     /// <summary>
-    /// Whether its figures are made of readings of this state alone: of those much longer than a quiet moment few may be left.
+    /// Whether its figures are made of readings of this state alone: where there are too few of them, of all.
     /// </summary>
-    public bool IsJudgedByCore(int cell) => IsOfCore(cell) && !(Taken.IsLong(cell) && !HasEnough(cell));
+    public bool IsJudgedByCore(int cell) => IsOfCore(cell) && HasEnough(cell);
 
     private CellTimes Chosen(int cell)
         => Taken.Times(State == CoreState.Quiet && !IsJudgedByCore(cell) ? CoreState.Any : State);

@@ -123,22 +123,31 @@ internal sealed class SittingsView(
     public double[] LogRatios(
         CellKind kind, int row, int other, int input, int otherTarget, double? atMost = null, double? otherAtMost = null)
     {
-        List<Place> own = [.. Found(kind, row, input, Way(row), Target)];
-        List<Place> others = [.. Found(CellKind.Variant, other, input, Way(other), otherTarget)];
-        return (atMost ?? otherAtMost) is null && AreOfCore(own) && AreOfCore(others) && (AreTooFew(own) || AreTooFew(others))
-            ? CoreCovariate.Values([.. own.Zip(others, (cell, reference) => cell.Cell is { } first && reference.Cell is { } second
-                ? cell.Sitting.RoundsOfAnyCore(first, second)
-                : null)])
-            : Series(kind, row, other, input, otherTarget, (sitting, cell, reference)
-                => cell == reference ? 0 : sitting.MedianLogRatio(cell, reference, atMost, otherAtMost));
+        return (atMost ?? otherAtMost) is null
+            ? new CoreReadings([.. Found(kind, row, input, Way(row), Target)
+                .Zip(Found(CellKind.Variant, other, input, Way(other), otherTarget), (own, reference)
+                    => (own.Sitting, own.Cell, reference.Cell))], isPair: true).Values(
+                        (sitting, cell, reference) => LogRatio(sitting, cell, reference!.Value), static log => log)
+            : Series(kind, row, other, input, otherTarget, LogRatio);
+
+        double LogRatio(SittingFigures sitting, int cell, int reference)
+            => cell == reference ? 0 : sitting.MedianLogRatio(cell, reference, atMost, otherAtMost);
     }
 
     /// <summary>
-    /// Whether nothing tells what a row takes beside a quiet core, although the study has what was read there: it takes longer than quiet
-    /// moments last, and the core was shared all the time.
+    /// Whether nothing tells what a row takes beside a quiet core, although something tells it of others in its study.
     /// </summary>
-    public bool IsOfSharedCore(int variant, int input)
-        => OfAnyCore(variant, input, Way(variant), Target) is { } rounds && CoreCovariate.IsUnknown(rounds);
+    public bool IsOfSharedCore(int variant, int input) => !OfCore(variant, input, Way(variant), Target).AreKnown;
+
+    /// <summary>Whether all of a row's rounds count, brought to a quiet core by how much of it was shared.</summary>
+    public bool IsBrought(int variant, int input) => OfCore(variant, input, Way(variant), Target).AreBrought;
+
+    /// <summary>Whether that is so of any row on any input.</summary>
+    public bool IsAnyBrought => Enumerable.Range(0, Record.Study.Inputs.Count).Any(input
+        => Enumerable.Range(0, Record.Study.Variants.Count).Any(variant => IsBrought(variant, input)));
+
+    /// <summary>Whether a row has, in some sitting, too little of what was read beside a quiet core.</summary>
+    public bool IsSharedAtTimes(int variant, int input) => OfCore(variant, input, Way(variant), Target).AreShared;
 
     /// <summary>How many times as long a row takes while the core is shared, as a series.</summary>
     public double[] SharedRatios(int variant, int input)
@@ -181,22 +190,11 @@ internal sealed class SittingsView(
     private double[] Times(int variant, int input, LoopWay way, int onTarget)
         => _times.TryGetValue((variant, input, way, onTarget), out var found) ? found
             : _times[(variant, input, way, onTarget)] =
-                OfAnyCore(variant, input, way, onTarget) is { } rounds
-                    ? [.. CoreCovariate.Values(rounds).Select(log => Math.Exp(log) * ReferenceBeat)]
-                    : Series(CellKind.Variant, variant, input, way, onTarget, (sitting, cell) => sitting.MedianTime(cell, ReferenceBeat));
+                OfCore(variant, input, way, onTarget).Values(
+                    (sitting, cell, _) => sitting.MedianTime(cell, ReferenceBeat), log => Math.Exp(log) * ReferenceBeat);
 
-    // Of what takes longer than quiet moments last and has too little of them in some sitting; null for all else.
-    private List<CoreCovariate.Rounds?>? OfAnyCore(int variant, int input, LoopWay way, int onTarget)
-    {
-        List<Place> places = [.. Found(CellKind.Variant, variant, input, way, onTarget)];
-        return AreOfCore(places) && AreTooFew(places)
-            ? places.ConvertAll(place => place.Cell is { } cell ? place.Sitting.RoundsOfAnyCore(cell, null) : null)
-            : null;
-    }
-
-    private static bool AreOfCore(List<Place> places) => places.TrueForAll(place => place.Cell is null || place.IsOfQuietCore);
-
-    private static bool AreTooFew(List<Place> places) => places.Exists(place => place.IsLongAndShared);
+    private CoreReadings OfCore(int variant, int input, LoopWay way, int onTarget)
+        => CoreReadings.Of(Found(CellKind.Variant, variant, input, way, onTarget));
 
     private double? AtMost(int variant, int input, LoopWay way, int onTarget)
         => _atMost.TryGetValue((variant, input, way, onTarget), out var found) ? found
@@ -211,14 +209,6 @@ internal sealed class SittingsView(
         => [.. Found(kind, variant, input, way, onTarget)
             .Select(found => found.Cell is { } cell ? figure(found.Sitting, cell) : double.NaN)];
 
-    private readonly record struct Place(SittingFigures Sitting, int? Cell)
-    {
-        public bool IsOfQuietCore
-            => Cell is { } cell && Sitting.State == CoreState.Quiet && Sitting.IsOfCore(cell) && !Sitting.Taken.HasCopies(cell);
-
-        public bool IsLongAndShared => Cell is { } cell && Sitting.Taken.IsLong(cell) && !Sitting.HasEnough(cell);
-    }
-
-    private IEnumerable<Place> Found(CellKind kind, int variant, int input, LoopWay way, int onTarget)
-        => sittings.Select(sitting => new Place(sitting, sitting.Taken.Find(kind, variant, input, way, onTarget)));
+    private IEnumerable<(SittingFigures Sitting, int? Cell)> Found(CellKind kind, int variant, int input, LoopWay way, int onTarget)
+        => sittings.Select(sitting => (sitting, sitting.Taken.Find(kind, variant, input, way, onTarget)));
 }

@@ -44,6 +44,7 @@ internal sealed class CellExaminer(Pairing pairing, int variant, int input, Mach
             PaidNanosecondsPerCall = _view.IsAnyPaused(variant, input) ? _view.PaidTime(variant, input) : null,
             CalledNanosecondsPerCall = Called(),
             Cold = [.. Cold()],
+            IsOfSharedCore = _view.IsOfSharedCore(variant, input),
             SharedTimeRatio = SampleStatistics.MeanInterval(_view.SharedRatios(variant, input), _view.Level) is { IsBounded: true } shared
                 ? shared.Through(Math.Exp)
                 : null,

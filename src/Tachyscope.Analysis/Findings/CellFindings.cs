@@ -56,6 +56,11 @@ public sealed record CellFindings
     public Spread Spread { get; init; } = new();
 
     /// <summary>
+    /// Whether nothing tells what it takes beside a core that is ours alone, although something tells it of others in its study.
+    /// </summary>
+    public bool IsOfSharedCore { get; init; }
+
+    /// <summary>
     /// How many times as long it takes while somebody else uses the core; null where the core was never shared for long enough to tell.
     /// </summary>
     public Interval? SharedTimeRatio { get; init; }

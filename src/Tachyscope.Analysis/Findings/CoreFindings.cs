@@ -6,8 +6,17 @@ public sealed record CoreFindings
     /// <summary>Whether the gauge was read beside the readings, and what it reads on a quiet core is known.</summary>
     public bool IsKnown { get; init; }
 
-    /// <summary>Whether times and contrasts are made of the readings before and after which the core was ours alone; else of all.</summary>
+    /// <summary>
+    /// Whether times and contrasts are those beside a core that was ours alone: made of the readings before and after which it was, or,
+    /// where <see cref="IsBrought"/>, of all; else they are as they were read.
+    /// </summary>
     public bool IsQuiet { get; init; }
+
+    /// <summary>
+    /// Whether some cell has fewer than three rounds of these in some sitting, so that all its rounds count, brought to a quiet core by how
+    /// much of it was shared: an analysis of covariance, as <c>docs/method.md</c> has it.
+    /// </summary>
+    public bool IsBrought { get; init; }
 
     /// <summary>Share of the readings before and after which it was; NaN when the gauge was not read.</summary>
     public double QuietShare { get; init; } = double.NaN;

@@ -60,7 +60,7 @@ public sealed record CellSummary
                 : double.NaN,
             Sittings = study.Sittings,
             Bytes = cell.AllocatedBytesPerCall,
-            IsQuiet = study.Core.IsQuiet,
+            IsQuiet = study.Core.IsQuiet && !cell.IsOfSharedCore,
         };
     }
 }

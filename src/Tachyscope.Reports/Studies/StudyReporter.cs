@@ -234,12 +234,14 @@ public static class StudyReporter
         return string.Join(" · ", parts);
     }
 
-    // Only what was read in quiet moments counts; where there were too few of them, a caveat says so.
+    // What was read in quiet moments counts, or is what all is brought to; where there were too few for either, a caveat says so.
     private static IEnumerable<string> Core(CoreFindings core)
     {
         if (core is { IsKnown: true, IsQuiet: true })
         {
-            yield return $"by the {Quantity.Percent(core.QuietShare)} of readings with the core to itself";
+            yield return core.IsBrought
+                ? $"all readings brought to a core of its own, which {Quantity.Percent(core.QuietShare)} had"
+                : $"by the {Quantity.Percent(core.QuietShare)} of readings with the core to itself";
         }
     }
 
