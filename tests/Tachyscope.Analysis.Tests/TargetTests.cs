@@ -89,13 +89,23 @@ public sealed class TargetTests
         Assert.Equal([0], found.Contrasts.Select(contrast => contrast.Row));
     }
 
-    /// <summary>Workers held to one processor have the same speed; others have their own, which their metronomes tell.</summary>
+    /// <summary>
+    /// Workers held to one processor have the same speed; others have their own, which their metronomes tell. However much of the core was
+    /// shared, builds of one operation suffer alike.
+    /// </summary>
     [Theory]
-    [InlineData(0)]
-    [InlineData(0.05)]
-    public void Intervals_hold_the_truth_and_equal_targets_are_not_told_apart(double workerDeviation)
+    [InlineData(0, null)]
+    [InlineData(0.05, null)]
+    [InlineData(0, 0.5)]
+    [InlineData(0, 0.9)]
+    [InlineData(0.05, 0.9)]
+    public void Intervals_hold_the_truth_and_equal_targets_are_not_told_apart(double workerDeviation, double? sharedShare)
     {
-        var targets = TwoTargets with { Times = [100], Bytes = [0], WorkerDeviation = workerDeviation, Rounds = 6 };
+        var targets = TwoTargets with
+        {
+            Times = [100], Bytes = [0], WorkerDeviation = workerDeviation, Rounds = sharedShare is null ? 6 : 24,
+            SittingDeviation = sharedShare is null ? 0.002 : 0.01, SharedShare = sharedShare, CallsPerReading = 500,
+        };
         var (held, apart) = (0, 0);
         Parallel.For(0, 1_000, seed =>
         {

@@ -9,9 +9,11 @@ namespace Tachyscope.Analysis.Estimates;
 /// </summary>
 /// <remarks>
 /// Analysis of covariance (Fisher, Statistical Methods for Research Workers, 4th ed., 1932): a round's logarithm is its sitting's own, and
-/// a slope times the share of its gauges that were not quiet; the slopes are common to all sittings, and found within them. Those of ratios
-/// are found with Huber's weights ("Robust estimation of a location parameter", 1964). The values are spread as those of the jackknife
-/// (Tukey, "Bias and confidence in not-quite large samples", 1958), so that what the slopes are not known by is in them too.
+/// a slope times the share of its gauges that were not quiet; the slopes are common to all sittings, and found within them. A ratio has
+/// two, of what both of its cells shared and of what one did more than the other, found with Huber's weights ("Robust estimation of a
+/// location parameter", 1964). Beforehand each is taken for normal about none (Hoerl and Kennard, "Ridge regression", 1970). The values are
+/// spread as those of the jackknife (Tukey, "Bias and confidence in not-quite large samples", 1958), so that what the slopes are not known
+/// by is in them too.
 /// </remarks>
 internal static class CoreCovariate
 {
@@ -20,16 +22,20 @@ internal static class CoreCovariate
     private const double UsualSlope = 0.5;
     private const double UsualDeviation = 0.05;
 
+    // Two builds of one operation suffer alike from what both share, but for the part in which they differ.
+    private const double LeastSlopeOfBuilds = 0.005;
+
     // As much as one round of ten that is shared by half has of it: with less a sitting tells nothing of what sharing costs.
     private const double LeastVariation = 0.2;
     private const int LeastTelling = 2;
     private const double LeastTellingShare = 0.25;
 
     // By how much a sitting's own slope may miss the common one, over its value's deviation, squared: of saved runs, one to ten do alike.
+    // Nothing hangs on the slope of builds.
     private const double Strangeness = 2;
 
-    // Huber's bound, at which 5 % is lost where nothing is amiss, and passes after which his weights changed no slope by a thousandth; fewer
-    // where it begins at slopes of nearly the same rounds.
+    // Huber's bound, at which 5 % is lost where nothing is amiss, and passes after which his weights changed no slope by a thousandth;
+    // fewer where it begins at slopes of nearly the same rounds.
     private const double MostDeviations = 1.345;
     private const int Passes = 5;
     private const int FurtherPasses = 2;
@@ -37,27 +43,23 @@ internal static class CoreCovariate
 
     /// <summary>Rounds of a sitting.</summary>
     /// <param name="Logs">Logarithm of the time or the ratio, in each.</param>
-    /// <param name="Shares">Share of the gauges that were not quiet, for each cell that takes part and in each round.</param>
+    /// <param name="Shares">Share of the gauges that were not quiet, in each round; of a ratio, of both cells' gauges, and then by how much
+    /// the first cell's was more than the other's.</param>
     /// <param name="Copies">Copy of the code that was called, in each.</param>
     public sealed record Rounds(double[] Logs, double[][] Shares, int[] Copies)
     {
-        /// <summary>Share of the gauges that were not quiet, of all its cells and rounds.</summary>
-        public double SharedShare { get; } = SampleStatistics.Mean([.. Shares.SelectMany(share => share)]);
+        /// <summary>Share of the gauges that were not quiet, of all its rounds.</summary>
+        public double SharedShare { get; } = SampleStatistics.Mean(Shares[0]);
 
-        /// <summary>Sum of squares, over rounds, of the cells' mean share about its mean.</summary>
-        public double Variation => Centred(
-            [.. Enumerable.Range(0, Logs.Length).Select(round => Shares.Average(share => share[round]))],
-            Array.ConvertAll(Logs, static _ => 1.0)).Sum(share => share * share);
-
-        /// <summary>How much its value counts: the more it was shared, the more hangs on a slope that may not be its own.</summary>
-        public double Weight => 1 / (1 + (Strangeness * SharedShare * SharedShare));
+        /// <summary>Sum of squares of the shares about their mean.</summary>
+        public double Variation => Centred(Shares[0], Array.ConvertAll(Shares[0], static _ => 1.0)).Sum(share => share * share);
 
         public double Residual(int round, Vector<double> slopes)
         {
             var residual = Logs[round];
-            for (var cell = 0; cell < Shares.Length; cell++)
+            for (var slope = 0; slope < Shares.Length; slope++)
             {
-                residual -= slopes[cell] * Shares[cell][round];
+                residual -= slopes[slope] * Shares[slope][round];
             }
 
             return residual;
@@ -82,12 +84,13 @@ internal static class CoreCovariate
 
     /// <summary>One value for each sitting.</summary>
     /// <param name="sittings">Their rounds; null, or without any, where a sitting has none.</param>
+    /// <param name="areBuilds">Whether they are ratios of two builds of one operation.</param>
     /// <returns>Logarithms; NaN where there was nothing.</returns>
-    public static double[] Values(IReadOnlyList<Rounds?> sittings)
+    public static double[] Values(IReadOnlyList<Rounds?> sittings, bool areBuilds)
     {
         var known = Enumerable.Range(0, sittings.Count).Where(sitting => sittings[sitting] is { Logs.Length: > 0 }).ToList();
         var values = Enumerable.Repeat(double.NaN, sittings.Count).ToArray();
-        var own = Spread(known.ConvertAll(sitting => sittings[sitting]!));
+        var own = Spread(known.ConvertAll(sitting => sittings[sitting]!), areBuilds);
         for (var place = 0; place < known.Count; place++)
         {
             values[known[place]] = own[place];
@@ -97,34 +100,49 @@ internal static class CoreCovariate
     }
 
     // About the mean of all, as far apart as leaving each out moves it.
-    private static double[] Spread(List<Rounds> sittings)
+    private static double[] Spread(List<Rounds> sittings, bool areBuilds)
     {
-        var slopes = Slopes(sittings, null);
+        var usual = Array.ConvertAll(sittings[0].Shares, static _ => UsualSlope);
+        double[] weights = [.. sittings.Select(sitting => areBuilds ? 1 : 1 / (1 + (Strangeness * Math.Pow(sitting.SharedShare, 2))))];
+        if (areBuilds)
+        {
+            usual[0] = LeastSlopeOfBuilds + (UsualSlope * Math.Abs(SampleStatistics.Median(
+                [.. sittings.Select(sitting => SampleStatistics.Median(sitting.Logs))])));
+        }
+
+        var slopes = Slopes(sittings, usual, null);
         if (sittings.Count <= 2)
         {
             return [.. sittings.Select(sitting => sitting.Value(slopes))];
         }
 
-        var mean = WeightedMean(sittings, slopes);
-        double[] without = [.. sittings.Select((_, left) =>
-        {
-            List<Rounds> others = [.. sittings.Where((_, place) => place != left)];
-            return WeightedMean(others, Slopes(others, slopes));
-        })];
+        var mean = WeightedMean(slopes, -1);
+        double[] without = [.. sittings.Select((_, left)
+            => WeightedMean(Slopes([.. sittings.Where((_, place) => place != left)], usual, slopes), left))];
         var meanWithout = SampleStatistics.Mean(without);
         return [.. without.Select(left => mean + ((sittings.Count - 1) * (meanWithout - left)))];
-    }
 
-    private static double WeightedMean(List<Rounds> sittings, Vector<double> slopes)
-        => sittings.Sum(sitting => sitting.Weight * sitting.Value(slopes)) / sittings.Sum(sitting => sitting.Weight);
+        // The more a sitting was shared, the more hangs on a slope that may not be its own.
+        double WeightedMean(Vector<double> found, int left)
+        {
+            var (sum, all) = (0.0, 0.0);
+            for (var place = 0; place < sittings.Count; place++)
+            {
+                var weight = place == left ? 0 : weights[place];
+                (sum, all) = (sum + (weight * sittings[place].Value(found)), all + weight);
+            }
+
+            return sum / all;
+        }
+    }
 
     // A ratio's rounds lie along a line but for strays. A time's lie where others' work put them, and the few quiet ones among them, of
     // which it is to be told, would be taken for strays.
-    private static Vector<double> Slopes(List<Rounds> sittings, Vector<double>? near)
+    private static Vector<double> Slopes(List<Rounds> sittings, double[] usual, Vector<double>? near)
     {
         double[][] weights = [.. sittings.Select(sitting => Enumerable.Repeat(1.0, sitting.Logs.Length).ToArray())];
         var isPair = sittings[0].Shares.Length > 1;
-        var slopes = near is not null && isPair ? near : LeastSquares(sittings, weights, UsualDeviation);
+        var slopes = near is not null && isPair ? near : LeastSquares(sittings, weights, usual, UsualDeviation);
         for (var pass = near is null ? 0 : Passes - FurtherPasses; pass < Passes && isPair; pass++)
         {
             double[][] residuals = [.. sittings.Zip(weights, (sitting, weight) => Residuals(sitting, weight, slopes))];
@@ -132,28 +150,27 @@ internal static class CoreCovariate
                 * SampleStatistics.Median([.. residuals.SelectMany(own => own.Select(Math.Abs))]));
             var most = MostDeviations * deviation;
             weights = [.. residuals.Select(own => Array.ConvertAll(own, residual => most / Math.Max(most, Math.Abs(residual))))];
-            slopes = LeastSquares(sittings, weights, deviation);
+            slopes = LeastSquares(sittings, weights, usual, deviation);
         }
 
         return slopes;
     }
 
     // Of what is left without each sitting's mean.
-    private static Vector<double> LeastSquares(List<Rounds> sittings, double[][] weights, double deviation)
+    private static Vector<double> LeastSquares(List<Rounds> sittings, double[][] weights, double[] usual, double deviation)
     {
-        var cells = sittings[0].Shares.Length;
-        var products = Matrix<double>.Build.DenseDiagonal(cells, Math.Pow(deviation / UsualSlope, 2));
-        var right = Vector<double>.Build.Dense(cells);
+        var products = Matrix<double>.Build.DenseOfDiagonalArray(Array.ConvertAll(usual, slope => Math.Pow(deviation / slope, 2)));
+        var right = Vector<double>.Build.Dense(usual.Length);
         foreach (var (sitting, weight) in sittings.Zip(weights))
         {
             var shares = Array.ConvertAll(sitting.Shares, share => Centred(share, weight));
             var logs = Centred(sitting.Logs, weight);
-            for (var cell = 0; cell < cells; cell++)
+            for (var slope = 0; slope < usual.Length; slope++)
             {
-                right[cell] += Product(shares[cell], logs, weight);
-                for (var other = 0; other < cells; other++)
+                right[slope] += Product(shares[slope], logs, weight);
+                for (var other = 0; other < usual.Length; other++)
                 {
-                    products[cell, other] += Product(shares[cell], shares[other], weight);
+                    products[slope, other] += Product(shares[slope], shares[other], weight);
                 }
             }
         }

@@ -5,7 +5,9 @@ namespace Tachyscope.Analysis.Estimates;
 /// </summary>
 /// <param name="sittings">Each sitting with the cell and the one it is compared with; null where the sitting has none.</param>
 /// <param name="isPair">Whether two cells are compared.</param>
-internal sealed class CoreReadings(IReadOnlyList<(SittingFigures Figures, int? Cell, int? Other)> sittings, bool isPair)
+/// <param name="areBuilds">Whether these are of one operation, built for two targets or of two revisions.</param>
+internal sealed class CoreReadings(
+    IReadOnlyList<(SittingFigures Figures, int? Cell, int? Other)> sittings, bool isPair, bool areBuilds = false)
 {
     // In so many of the sittings there has to be enough of what was read beside a quiet core, for these to stand for all.
     private const double LeastShare = 0.5;
@@ -25,16 +27,19 @@ internal sealed class CoreReadings(IReadOnlyList<(SittingFigures Figures, int? C
     /// <summary>
     /// Whether some sitting has too few readings beside a quiet core, of cells for which it matters who uses it.
     /// </summary>
-    public bool AreShared
-        => _known.TrueForAll(sitting => IsOfCore(sitting.Figures, sitting.Cell) && (sitting.Other is not { } other
-                || IsOfCore(sitting.Figures, other)))
-            && !_known.TrueForAll(HasEnough);
+    public bool AreShared => AreOfCore && !_known.TrueForAll(HasEnough);
 
     /// <summary>Whether what they take beside a quiet core is known: read there, or told by rounds that were shared more and less.</summary>
     public bool AreKnown => !AreShared || AreMostlyEnough || AreTold || SharedShare <= Mostly;
 
-    /// <summary>Whether all rounds count, brought to a quiet core by how much of it was shared.</summary>
-    public bool AreBrought => AreShared && AreTold;
+    /// <summary>
+    /// Whether all rounds count, brought to a quiet core by how much of it was shared. Builds of one operation suffer so much alike that
+    /// the rounds in which they did tell as much of them as quiet ones.
+    /// </summary>
+    public bool AreBrought => areBuilds ? AreOfCore && SharedShare > 0 : AreShared && AreTold;
+
+    private bool AreOfCore => _known.TrueForAll(sitting => IsOfCore(sitting.Figures, sitting.Cell)
+        && (sitting.Other is not { } other || IsOfCore(sitting.Figures, other)));
 
     private bool AreTold => CoreCovariate.IsTold(Rounds);
 
@@ -52,13 +57,12 @@ internal sealed class CoreReadings(IReadOnlyList<(SittingFigures Figures, int? C
     /// <returns>NaN where a sitting has none.</returns>
     public double[] Values(Func<SittingFigures, int, int?, double> figure, Func<double, double> ofLog)
     {
-        var areShared = AreShared;
-        if (areShared && AreTold)
+        if (AreBrought)
         {
-            return [.. CoreCovariate.Values(Rounds).Select(ofLog)];
+            return [.. CoreCovariate.Values(Rounds, areBuilds).Select(ofLog)];
         }
 
-        var areMostlyEnough = AreMostlyEnough;
+        var (areShared, areMostlyEnough) = (AreShared, AreMostlyEnough);
         return [.. sittings.Select(sitting => sitting.Cell is not { } cell || (isPair && sitting.Other is null) ? double.NaN
             : !areShared ? figure(sitting.Figures, cell, sitting.Other)
             : !areMostlyEnough ? figure(SittingFigures.Of(sitting.Figures.Record, CoreState.Any), cell, sitting.Other)

@@ -172,7 +172,7 @@ internal sealed class SittingFigures
     }
 
     /// <summary>
-    /// A cell's time in links of the metronome in every round, or its ratio to another's, whoever shared the core, and how much each was
+    /// A cell's time in links of the metronome in every round, or its ratio to another's, whoever shared the core, and how much it was
     /// shared; only rounds of which both is known.
     /// </summary>
     /// <param name="cell">The cell.</param>
@@ -183,9 +183,10 @@ internal sealed class SittingFigures
         var logs = reference is { } other
             ? all.LogRatios(cell, other)
             : ByRound(all.InLinks(cell, all.NetTimes(cell)), (time, _) => Math.Log(time));
-        IReadOnlyList<double>[] shares = reference is { } second
-            ? [Taken.SharedShares(cell), Taken.SharedShares(second)]
-            : [Taken.SharedShares(cell)];
+        double[][] shares = reference is { } second
+            ? [.. ((Func<double, double, double>[])[(own, others) => (own + others) / 2, (own, others) => own - others])
+                .Select(share => Taken.SharedShares(cell).Zip(Taken.SharedShares(second), share).ToArray())]
+            : [[.. Taken.SharedShares(cell)]];
         int[] known = [.. Enumerable.Range(0, logs.Length)
             .Where(round => double.IsFinite(logs[round]) && Array.TrueForAll(shares, share => double.IsFinite(share[round])))];
         var copies = Taken.Copies(cell);

@@ -126,7 +126,8 @@ internal sealed class SittingsView(
         return (atMost ?? otherAtMost) is null
             ? new CoreReadings([.. Found(kind, row, input, Way(row), Target)
                 .Zip(Found(CellKind.Variant, other, input, Way(other), otherTarget), (own, reference)
-                    => (own.Sitting, own.Cell, reference.Cell))], isPair: true).Values(
+                    => (own.Sitting, own.Cell, reference.Cell))], isPair: true,
+                        areBuilds: (kind, row) == (CellKind.Variant, other) && otherTarget != Target).Values(
                         (sitting, cell, reference) => LogRatio(sitting, cell, reference!.Value), static log => log)
             : Series(kind, row, other, input, otherTarget, LogRatio);
 

@@ -240,7 +240,7 @@ public static class StudyReporter
         if (core is { IsKnown: true, IsQuiet: true })
         {
             yield return core.IsBrought
-                ? $"all readings brought to a core of its own, which {Quantity.Percent(core.QuietShare)} had"
+                ? $"by all readings, brought to a core to itself, as {Quantity.Percent(core.QuietShare)} had it"
                 : $"by the {Quantity.Percent(core.QuietShare)} of readings with the core to itself";
         }
     }
