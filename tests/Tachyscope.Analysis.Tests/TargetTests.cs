@@ -89,6 +89,25 @@ public sealed class TargetTests
         Assert.Equal([0], found.Contrasts.Select(contrast => contrast.Row));
     }
 
+    [Fact]
+    public void A_target_that_took_a_shared_core_for_quiet_is_judged_by_what_the_other_knows()
+    {
+        var run = (TwoTargets with { Slowness = [1, 1], WorkerDeviation = 0, Rounds = 24, SharedShare = 0.6, CallsPerReading = 500 }).Make(1);
+        var mistaken = run with
+        {
+            Studies = [run.Studies[0] with
+            {
+                Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting.Number % 2 == 0 ? sitting
+                    : sitting with { LowGauges = [sitting.LowGauges[0], sitting.LowGauges[1] * 7 / 5] })],
+            }],
+        };
+
+        Assert.All(Ratios(run).Zip(Ratios(mistaken)), ratio => Assert.Equal(ratio.First, ratio.Second, 0.005));
+
+        static IEnumerable<double> Ratios(Run run)
+            => TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default).Contrasts.Select(contrast => contrast.TimeRatio.Estimate);
+    }
+
     /// <summary>
     /// Workers held to one processor have the same speed; others have their own, which their metronomes tell. However much of the core was
     /// shared, builds of one operation suffer alike.

@@ -31,7 +31,6 @@ internal static class CoreCovariate
     private const double LeastTellingShare = 0.25;
 
     // By how much a sitting's own slope may miss the common one, over its value's deviation, squared: of saved runs, one to ten do alike.
-    // Nothing hangs on the slope of builds.
     private const double Strangeness = 2;
 
     // Huber's bound, at which 5 % is lost where nothing is amiss, and passes after which his weights changed no slope by a thousandth;
@@ -103,7 +102,7 @@ internal static class CoreCovariate
     private static double[] Spread(List<Rounds> sittings, bool areBuilds)
     {
         var usual = Array.ConvertAll(sittings[0].Shares, static _ => UsualSlope);
-        double[] weights = [.. sittings.Select(sitting => areBuilds ? 1 : 1 / (1 + (Strangeness * Math.Pow(sitting.SharedShare, 2))))];
+        double[] weights = [.. sittings.Select(sitting => 1 / (1 + (Strangeness * Math.Pow(sitting.SharedShare, 2))))];
         if (areBuilds)
         {
             usual[0] = LeastSlopeOfBuilds + (UsualSlope * Math.Abs(SampleStatistics.Median(

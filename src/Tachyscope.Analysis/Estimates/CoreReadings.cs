@@ -1,3 +1,5 @@
+using Tachyscope.Analysis.Statistics;
+
 namespace Tachyscope.Analysis.Estimates;
 
 /// <summary>
@@ -45,7 +47,7 @@ internal sealed class CoreReadings(
 
     private bool AreMostlyEnough => _known.Count(HasEnough) >= Math.Max(Math.Min(LeastSittings, _known.Count), LeastShare * _known.Count);
 
-    private double SharedShare => Statistics.SampleStatistics.Mean([.. Rounds.OfType<CoreCovariate.Rounds>()
+    private double SharedShare => SampleStatistics.Mean([.. Rounds.OfType<CoreCovariate.Rounds>()
         .Select(rounds => rounds.SharedShare)]);
 
     private CoreCovariate.Rounds?[] Rounds => _rounds ??= [.. sittings.Select(sitting

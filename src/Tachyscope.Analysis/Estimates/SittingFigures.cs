@@ -183,10 +183,10 @@ internal sealed class SittingFigures
         var logs = reference is { } other
             ? all.LogRatios(cell, other)
             : ByRound(all.InLinks(cell, all.NetTimes(cell)), (time, _) => Math.Log(time));
-        double[][] shares = reference is { } second
-            ? [.. ((Func<double, double, double>[])[(own, others) => (own + others) / 2, (own, others) => own - others])
-                .Select(share => Taken.SharedShares(cell).Zip(Taken.SharedShares(second), share).ToArray())]
-            : [[.. Taken.SharedShares(cell)]];
+        var own = Taken.SharedShares(cell);
+        double[][] shares = reference is { } second && Taken.SharedShares(second) is var others
+            ? [[.. own.Zip(others, (one, two) => (one + two) / 2)], [.. own.Zip(others, (one, two) => one - two)]]
+            : [[.. own]];
         int[] known = [.. Enumerable.Range(0, logs.Length)
             .Where(round => double.IsFinite(logs[round]) && Array.TrueForAll(shares, share => double.IsFinite(share[round])))];
         var copies = Taken.Copies(cell);

@@ -9,12 +9,16 @@ internal sealed class SittingReadings
 {
     private const int NoProcessor = -1;
 
+    // By so much the gauge reads more on a quiet core where the compiler laid it out otherwise.
+    private const double MostByLayout = 1.1;
+
     private readonly CellTimes[] _times;
     private readonly double[][] _beats;
     private readonly int[][] _places;
     private readonly int[][] _copies;
     private readonly int[][] _processors;
     private readonly double[][] _sharedShares;
+    private readonly int _mostLowGauge;
     private readonly double[] _readingNanoseconds;
     private readonly int[] _ofCopies;
     private readonly bool[] _hasCopies;
@@ -53,6 +57,7 @@ internal sealed class SittingReadings
             _hasCopies[_ofCopies[cell]] |= found.Copy != sitting.Cells[_ofCopies[cell]].Copy;
         }
 
+        _mostLowGauge = (int)(MostByLayout * sitting.LowGauges.Where(low => low > 0).DefaultIfEmpty(0).Min());
         IsGauged = sitting.Gauges.Count > 0 && sitting.LowGauges.Any(low => low > 0);
         Fill(sitting);
         // Workers of languages that have no metronome are told of as they are.
@@ -149,9 +154,10 @@ internal sealed class SittingReadings
         return grid;
     }
 
+    // A worker that met no quiet core does not know what its gauge reads there, and takes a shared one for quiet; another target's may.
     private int LowGauge(int cell) => Record.Cells[cell].Guest is { } guest
         ? Record.GuestLowGauges.ElementAtOrDefault(guest)
-        : Record.LowGauges.ElementAtOrDefault(Record.Cells[cell].Target);
+        : Math.Min(Record.LowGauges.ElementAtOrDefault(Record.Cells[cell].Target), _mostLowGauge);
 
     private double[] FoundRoundBeats()
     {

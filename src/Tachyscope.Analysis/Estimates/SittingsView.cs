@@ -123,13 +123,16 @@ internal sealed class SittingsView(
     public double[] LogRatios(
         CellKind kind, int row, int other, int input, int otherTarget, double? atMost = null, double? otherAtMost = null)
     {
-        return (atMost ?? otherAtMost) is null
-            ? new CoreReadings([.. Found(kind, row, input, Way(row), Target)
-                .Zip(Found(CellKind.Variant, other, input, Way(other), otherTarget), (own, reference)
-                    => (own.Sitting, own.Cell, reference.Cell))], isPair: true,
-                        areBuilds: (kind, row) == (CellKind.Variant, other) && otherTarget != Target).Values(
-                        (sitting, cell, reference) => LogRatio(sitting, cell, reference!.Value), static log => log)
-            : Series(kind, row, other, input, otherTarget, LogRatio);
+        if ((atMost ?? otherAtMost) is not null)
+        {
+            return Series(kind, row, other, input, otherTarget, LogRatio);
+        }
+
+        var cells = Found(kind, row, input, Way(row), Target)
+            .Zip(Found(CellKind.Variant, other, input, Way(other), otherTarget), (own, reference) => (own.Sitting, own.Cell, reference.Cell));
+        var areBuilds = (kind, row) == (CellKind.Variant, other) && otherTarget != Target;
+        return new CoreReadings([.. cells], isPair: true, areBuilds).Values(
+            (sitting, cell, reference) => LogRatio(sitting, cell, reference!.Value), static log => log);
 
         double LogRatio(SittingFigures sitting, int cell, int reference)
             => cell == reference ? 0 : sitting.MedianLogRatio(cell, reference, atMost, otherAtMost);
