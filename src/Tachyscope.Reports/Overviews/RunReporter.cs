@@ -45,6 +45,7 @@ public static class RunReporter
         }
 
         var known = all.Where(findings => findings.Core.IsKnown).Select(findings => findings.Core.QuietShare).ToList();
+        var brought = all.Any(findings => findings.Core.IsBrought) ? ", to which all were brought where they are few" : "";
         var twins = all.SelectMany(findings => findings.Inputs).Select(input => input.ResolutionShare).Where(double.IsFinite).ToList();
         var speed = all.Select(findings => findings.Metronome.SpreadShare).Where(double.IsFinite).ToList();
         var isTogether = all.Any(findings => findings.Sittings > 1 && findings.Inputs.SelectMany(input => input.Cells)
@@ -57,7 +58,7 @@ public static class RunReporter
                 run.Environment.IsOptimized ? "optimised build" : "DEBUG build", .. run.Environment.Switches,
             ],
             Sittings([.. all.Select(findings => findings.Sittings)]),
-            .. known.Count > 0 ? [$"the core to itself beside {Shares(known)} of the readings"] : (string[])[],
+            .. known.Count > 0 ? [$"the core to itself beside {Shares(known)} of the readings{brought}"] : (string[])[],
             .. speed.Count > 0 ? [$"speed within {Quantity.Percent(speed.Max())}"] : (string[])[],
             .. twins.Count > 0 ? [$"twins within {Quantity.Percent(twins.Max())}"] : (string[])[],
             string.Create(CultureInfo.InvariantCulture, $"seed {run.Plan.Seed}"),
