@@ -195,7 +195,8 @@ public sealed record RunSimulator
             Number = number, Seed = number,
             Cells = [.. cells, .. Enumerable.Range(1, Copies - 1)
                 .SelectMany(copy => copied.Select(cell => cells[cell] with { Copy = copy }))],
-            Copies = Copies, Gauges = gauges, LowGauges = SharedShare is null ? [] : [.. Slowness.Select(_ => LowGauge)], IsPinned = WorkerDeviation == 0,
+            Copies = Copies, Gauges = gauges, LowGauges = SharedShare is null ? [] : [.. Slowness.Select(_ => LowGauge)],
+            IsPinned = WorkerDeviation == 0,
             Rounds = Rounds, Readings = readings, WarmUpMilliseconds = 500,
             WarmUps = [.. Enumerable.Range(0, cells.Length).Select(cell => new WarmUp { Cell = cell, IsSettled = IsSettled })],
         };

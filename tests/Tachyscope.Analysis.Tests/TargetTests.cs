@@ -92,7 +92,10 @@ public sealed class TargetTests
     [Fact]
     public void A_target_that_took_a_shared_core_for_quiet_is_judged_by_what_the_other_knows()
     {
-        var run = (TwoTargets with { Slowness = [1, 1], WorkerDeviation = 0, Rounds = 24, SharedShare = 0.6, CallsPerReading = 500 }).Make(1);
+        var run = (TwoTargets with
+        {
+            Slowness = [1, 1], WorkerDeviation = 0, Rounds = 24, SharedShare = 0.6, CallsPerReading = 500,
+        }).Make(1);
         var mistaken = run with
         {
             Studies = [run.Studies[0] with
@@ -105,7 +108,8 @@ public sealed class TargetTests
         Assert.All(Ratios(run).Zip(Ratios(mistaken)), ratio => Assert.Equal(ratio.First, ratio.Second, 0.005));
 
         static IEnumerable<double> Ratios(Run run)
-            => TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default).Contrasts.Select(contrast => contrast.TimeRatio.Estimate);
+            => TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default).Contrasts
+                .Select(contrast => contrast.TimeRatio.Estimate);
     }
 
     /// <summary>

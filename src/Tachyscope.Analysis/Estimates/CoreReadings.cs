@@ -31,7 +31,9 @@ internal sealed class CoreReadings(
     /// </summary>
     public bool AreShared => AreOfCore && !_known.TrueForAll(HasEnough);
 
-    /// <summary>Whether what they take beside a quiet core is known: read there, or told by rounds that were shared more and less.</summary>
+    /// <summary>
+    /// Whether what they take beside a quiet core is known: read there, or told by rounds that were shared more and less.
+    /// </summary>
     public bool AreKnown => !AreShared || AreMostlyEnough || AreTold || SharedShare <= Mostly;
 
     /// <summary>
@@ -51,7 +53,9 @@ internal sealed class CoreReadings(
         .Select(rounds => rounds.SharedShare)]);
 
     private CoreCovariate.Rounds?[] Rounds => _rounds ??= [.. sittings.Select(sitting
-        => sitting.Cell is { } cell && (sitting.Other is not null || !isPair) ? sitting.Figures.RoundsOfAnyCore(cell, sitting.Other) : null)];
+        => sitting.Cell is { } cell && (sitting.Other is not null || !isPair)
+            ? sitting.Figures.RoundsOfAnyCore(cell, sitting.Other)
+            : null)];
 
     /// <summary>One value for each sitting.</summary>
     /// <param name="figure">The figure of a sitting.</param>

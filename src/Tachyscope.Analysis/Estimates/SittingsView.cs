@@ -129,7 +129,8 @@ internal sealed class SittingsView(
         }
 
         var cells = Found(kind, row, input, Way(row), Target)
-            .Zip(Found(CellKind.Variant, other, input, Way(other), otherTarget), (own, reference) => (own.Sitting, own.Cell, reference.Cell));
+            .Zip(Found(CellKind.Variant, other, input, Way(other), otherTarget),
+                (own, reference) => (own.Sitting, own.Cell, reference.Cell));
         var areBuilds = (kind, row) == (CellKind.Variant, other) && otherTarget != Target;
         return new CoreReadings([.. cells], isPair: true, areBuilds).Values(
             (sitting, cell, reference) => LogRatio(sitting, cell, reference!.Value), static log => log);
