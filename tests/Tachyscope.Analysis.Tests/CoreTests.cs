@@ -52,7 +52,7 @@ public sealed class CoreTests
         var cell = findings.Inputs[0].Cells[1];
 
         Assert.True(findings.Core.IsQuiet);
-        Assert.Equal(!isTold, findings.Core.IsBrought);
+        Assert.Equal(!isTold, findings.Core.IsAdjusted);
         Assert.Equal(isTold, cell.IsOfSharedCore);
         Assert.Equal(nanoseconds, cell.NanosecondsPerCall.Estimate, 1.0);
         Assert.Equal(nanoseconds / 100, cell.Contrast!.TimeRatio.Estimate, 0.01);
@@ -65,7 +65,7 @@ public sealed class CoreTests
         var findings = Alone((sitting, _) => sitting > 0);
         var cell = findings.Inputs[0].Cells[1];
 
-        Assert.False(findings.Core.IsBrought);
+        Assert.False(findings.Core.IsAdjusted);
         Assert.False(cell.IsOfSharedCore);
         Assert.Equal(98, cell.NanosecondsPerCall.Estimate, 0.1);
         Assert.Equal(0.98, cell.Contrast!.TimeRatio.Estimate, 0.001);

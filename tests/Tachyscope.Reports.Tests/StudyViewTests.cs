@@ -74,16 +74,16 @@ public sealed class StudyViewTests
     [Theory]
     [InlineData(0.3, false)]
     [InlineData(0.85, true)]
-    public void That_readings_were_brought_to_a_core_of_ones_own_is_said(double sharedShare, bool isBrought)
+    public void That_readings_were_brought_to_a_core_of_ones_own_is_said(double sharedShare, bool isAdjusted)
     {
         var run = new RunSimulator { SharedShare = sharedShare, CallsPerReading = 500, Rounds = 24 }.Make(1);
         var found = TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default);
 
         var report = StudyReporter.Report(run, found.Targets[0], null, new() { Shown = new HashSet<Block> { Block.Ground } });
 
-        Assert.Equal(isBrought, found.Targets[0].Core.IsBrought);
-        Assert.Equal(isBrought, report.Environment.Contains("of the readings, to which all were brought", StringComparison.Ordinal));
-        Assert.Equal(isBrought, RunReporter.Ground(run, [found])[0]
+        Assert.Equal(isAdjusted, found.Targets[0].Core.IsAdjusted);
+        Assert.Equal(isAdjusted, report.Environment.Contains("of the readings, to which all were brought", StringComparison.Ordinal));
+        Assert.Equal(isAdjusted, RunReporter.Ground(run, [found])[0]
             .Contains("of the readings, to which all were brought where they are few", StringComparison.Ordinal));
     }
 

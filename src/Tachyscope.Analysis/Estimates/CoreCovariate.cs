@@ -33,8 +33,8 @@ internal static class CoreCovariate
     // By how much a sitting's own slope may miss the common one, over its value's deviation, squared: of saved runs, one to ten do alike.
     private const double Strangeness = 2;
 
-    // Huber's bound, at which 5 % is lost where nothing is amiss, and passes after which his weights changed no slope by a thousandth;
-    // fewer where it begins at slopes of nearly the same rounds.
+    // Huber's bound, at which 5 % is lost where nothing is amiss, and how often his weights are found anew; less often where it begins at
+    // slopes of nearly the same rounds.
     private const double MostDeviations = 1.345;
     private const int Passes = 5;
     private const int FurtherPasses = 2;

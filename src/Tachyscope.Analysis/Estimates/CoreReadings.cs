@@ -5,26 +5,38 @@ namespace Tachyscope.Analysis.Estimates;
 /// <summary>
 /// A cell in each of a study's sittings, or two that are compared, and which of their readings tell what they take beside a quiet core.
 /// </summary>
-/// <param name="sittings">Each sitting with the cell and the one it is compared with; null where the sitting has none.</param>
-/// <param name="isPair">Whether two cells are compared.</param>
-/// <param name="areBuilds">Whether these are of one operation, built for two targets or of two revisions.</param>
-internal sealed class CoreReadings(
-    IReadOnlyList<(SittingFigures Figures, int? Cell, int? Other)> sittings, bool isPair, bool areBuilds = false)
+internal sealed class CoreReadings
 {
     // In so many of the sittings there has to be enough of what was read beside a quiet core, for these to stand for all.
     private const double LeastShare = 0.5;
     private const int LeastSittings = 2;
     private const double Mostly = 0.5;
 
-    private readonly List<(SittingFigures Figures, int Cell, int? Other)> _known = [.. sittings
-        .Where(sitting => sitting.Cell is not null && (sitting.Other is not null || !isPair))
-        .Select(sitting => (sitting.Figures, sitting.Cell!.Value, sitting.Other))];
+    private readonly List<(SittingFigures Figures, int? Cell, int? Other)> _sittings;
+    private readonly List<(SittingFigures Figures, int Cell, int? Other)> _known;
+    private readonly bool _areBuilds;
 
     private CoreCovariate.Rounds?[]? _rounds;
 
+    private CoreReadings(IEnumerable<(SittingFigures Figures, int? Cell, int? Other)> sittings, bool areBuilds)
+    {
+        (_sittings, _areBuilds) = ([.. sittings], areBuilds);
+        _known = [.. _sittings.Where(sitting => sitting.Cell is not null)
+            .Select(sitting => (sitting.Figures, sitting.Cell!.Value, sitting.Other))];
+    }
+
     /// <summary>Readings of one cell.</summary>
+    /// <param name="sittings">Each sitting, with the cell; null where it has none.</param>
     public static CoreReadings Of(IEnumerable<(SittingFigures Figures, int? Cell)> sittings)
-        => new([.. sittings.Select(sitting => (sitting.Figures, sitting.Cell, (int?)null))], isPair: false);
+        => new(sittings.Select(sitting => (sitting.Figures, sitting.Cell, (int?)null)), areBuilds: false);
+
+    /// <summary>Readings of two cells, in the sittings that have both.</summary>
+    /// <param name="own">Each sitting, with the first; null where it has none.</param>
+    /// <param name="others">The same of the one it is compared with.</param>
+    /// <param name="areBuilds">Whether they are of one operation, built for two targets or of two revisions.</param>
+    public static CoreReadings Of(
+        IEnumerable<(SittingFigures Figures, int? Cell)> own, IEnumerable<(SittingFigures Figures, int? Cell)> others, bool areBuilds)
+        => new(own.Zip(others, (cell, other) => (cell.Figures, other.Cell is null ? null : cell.Cell, other.Cell)), areBuilds);
 
     /// <summary>
     /// Whether some sitting has too few readings beside a quiet core, of cells for which it matters who uses it.
@@ -40,7 +52,7 @@ internal sealed class CoreReadings(
     /// Whether all rounds count, brought to a quiet core by how much of it was shared. Builds of one operation suffer so much alike that
     /// the rounds in which they did tell as much of them as quiet ones.
     /// </summary>
-    public bool AreBrought => areBuilds ? AreOfCore && SharedShare > 0 : AreShared && AreTold;
+    public bool AreAdjusted => _areBuilds ? AreOfCore && SharedShare > 0 : AreShared && AreTold;
 
     private bool AreOfCore => _known.TrueForAll(sitting => IsOfCore(sitting.Figures, sitting.Cell)
         && (sitting.Other is not { } other || IsOfCore(sitting.Figures, other)));
@@ -52,10 +64,8 @@ internal sealed class CoreReadings(
     private double SharedShare => SampleStatistics.Mean([.. Rounds.OfType<CoreCovariate.Rounds>()
         .Select(rounds => rounds.SharedShare)]);
 
-    private CoreCovariate.Rounds?[] Rounds => _rounds ??= [.. sittings.Select(sitting
-        => sitting.Cell is { } cell && (sitting.Other is not null || !isPair)
-            ? sitting.Figures.RoundsOfAnyCore(cell, sitting.Other)
-            : null)];
+    private CoreCovariate.Rounds?[] Rounds => _rounds ??= [.. _sittings.Select(sitting
+        => sitting.Cell is { } cell ? sitting.Figures.RoundsOfAnyCore(cell, sitting.Other) : null)];
 
     /// <summary>One value for each sitting.</summary>
     /// <param name="figure">The figure of a sitting.</param>
@@ -63,13 +73,13 @@ internal sealed class CoreReadings(
     /// <returns>NaN where a sitting has none.</returns>
     public double[] Values(Func<SittingFigures, int, int?, double> figure, Func<double, double> ofLog)
     {
-        if (AreBrought)
+        if (AreAdjusted)
         {
-            return [.. CoreCovariate.Values(Rounds, areBuilds).Select(ofLog)];
+            return [.. CoreCovariate.Values(Rounds, _areBuilds).Select(ofLog)];
         }
 
         var (areShared, areMostlyEnough) = (AreShared, AreMostlyEnough);
-        return [.. sittings.Select(sitting => sitting.Cell is not { } cell || (isPair && sitting.Other is null) ? double.NaN
+        return [.. _sittings.Select(sitting => sitting.Cell is not { } cell ? double.NaN
             : !areShared ? figure(sitting.Figures, cell, sitting.Other)
             : !areMostlyEnough ? figure(SittingFigures.Of(sitting.Figures.Record, CoreState.Any), cell, sitting.Other)
             : HasEnough((sitting.Figures, cell, sitting.Other)) ? figure(sitting.Figures, cell, sitting.Other) : double.NaN)];

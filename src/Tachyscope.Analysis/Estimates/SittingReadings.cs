@@ -19,7 +19,6 @@ internal sealed class SittingReadings
     private readonly int[][] _processors;
     private readonly double[][] _sharedShares;
     private readonly int _mostLowGauge;
-    private readonly double[] _readingNanoseconds;
     private readonly int[] _ofCopies;
     private readonly bool[] _hasCopies;
     private readonly List<int>[] _ofCell;
@@ -39,7 +38,6 @@ internal sealed class SittingReadings
         _copies = Grid(cells, 0);
         _processors = Grid(cells, NoProcessor);
         _sharedShares = Grid(cells, double.NaN);
-        _readingNanoseconds = new double[cells];
         _ofCell = [.. sitting.Cells.Select(_ => new List<int>())];
         var keeping = sitting.WarmUps.Where(warm => warm.WaitsPerCall == 0).Select(warm => warm.Cell).ToHashSet();
         Signals = [.. sitting.Cells.Select((cell, index) => new SignalCount
@@ -121,11 +119,6 @@ internal sealed class SittingReadings
     /// <summary>Which copy of the code each round called.</summary>
     public IReadOnlyList<int> Copies(int cell) => _copies[cell];
 
-    /// <summary>
-    /// Whether its readings are so long that no gauge tells of all their time; nor does a beat, which is that of the moment it was read.
-    /// </summary>
-    public bool IsLong(int cell) => _readingNanoseconds[cell] > ReadRequest.LongReadingNanoseconds;
-
     /// <summary>Whether two cells were read on one processor in a round, or nothing tells that they were not.</summary>
     public bool IsOnOneProcessor(int cell, int other, int round) => _processors[cell][round] == _processors[other][round];
 
@@ -203,7 +196,6 @@ internal sealed class SittingReadings
         _places[cell][round] = last.Place;
         _copies[cell][round] = Record.Cells[last.Cell].Copy;
         _processors[cell][round] = gauge?.Processor ?? NoProcessor;
-        _readingNanoseconds[cell] = last.ElapsedNanoseconds;
         _beats[cell][round] = last.ElapsedNanoseconds > ReadRequest.LongReadingNanoseconds ? double.NaN : beat;
         _times[(int)CoreState.Any].Set(cell, round, turn.Times, turn.Pauses);
         if (gauge is null)

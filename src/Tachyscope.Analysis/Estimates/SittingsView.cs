@@ -128,11 +128,9 @@ internal sealed class SittingsView(
             return Series(kind, row, other, input, otherTarget, LogRatio);
         }
 
-        var cells = Found(kind, row, input, Way(row), Target)
-            .Zip(Found(CellKind.Variant, other, input, Way(other), otherTarget),
-                (own, reference) => (own.Sitting, own.Cell, reference.Cell));
         var areBuilds = (kind, row) == (CellKind.Variant, other) && otherTarget != Target;
-        return new CoreReadings([.. cells], isPair: true, areBuilds).Values(
+        return CoreReadings.Of(
+            Found(kind, row, input, Way(row), Target), Found(CellKind.Variant, other, input, Way(other), otherTarget), areBuilds).Values(
             (sitting, cell, reference) => LogRatio(sitting, cell, reference!.Value), static log => log);
 
         double LogRatio(SittingFigures sitting, int cell, int reference)
@@ -145,11 +143,11 @@ internal sealed class SittingsView(
     public bool IsOfSharedCore(int variant, int input) => !OfCore(variant, input, Way(variant), Target).AreKnown;
 
     /// <summary>Whether all of a row's rounds count, brought to a quiet core by how much of it was shared.</summary>
-    public bool IsBrought(int variant, int input) => OfCore(variant, input, Way(variant), Target).AreBrought;
+    public bool IsAdjusted(int variant, int input) => OfCore(variant, input, Way(variant), Target).AreAdjusted;
 
     /// <summary>Whether that is so of any row on any input.</summary>
-    public bool IsAnyBrought => Enumerable.Range(0, Record.Study.Inputs.Count).Any(input
-        => Enumerable.Range(0, Record.Study.Variants.Count).Any(variant => IsBrought(variant, input)));
+    public bool IsAnyAdjusted => Enumerable.Range(0, Record.Study.Inputs.Count).Any(input
+        => Enumerable.Range(0, Record.Study.Variants.Count).Any(variant => IsAdjusted(variant, input)));
 
     /// <summary>Whether a row has, in some sitting, too little of what was read beside a quiet core.</summary>
     public bool IsSharedAtTimes(int variant, int input) => OfCore(variant, input, Way(variant), Target).AreShared;

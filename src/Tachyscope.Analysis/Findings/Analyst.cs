@@ -88,7 +88,7 @@ public static class Analyst
             MarginShare = margin,
             IntervalLevel = options.IntervalLevel,
             Metronome = NoiseFindings.Of(beats, sittings.Sum(sitting => sitting.Taken.InterruptedBeats)),
-            Core = Core(sittings, state) with { IsBrought = views.Together.IsAnyBrought },
+            Core = Core(sittings, state) with { IsAdjusted = views.Together.IsAnyAdjusted },
             Signals = SignalCount.Sum(sittings.SelectMany(OwnSignals)),
         };
         if (options.AreContrastsOnly)

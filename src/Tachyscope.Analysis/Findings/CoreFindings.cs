@@ -8,7 +8,7 @@ public sealed record CoreFindings
 
     /// <summary>
     /// Whether times and contrasts are those beside a core that was ours alone: made of the readings before and after which it was, or,
-    /// where <see cref="IsBrought"/>, of all; else they are as they were read.
+    /// where <see cref="IsAdjusted"/>, of all; else they are as they were read.
     /// </summary>
     public bool IsQuiet { get; init; }
 
@@ -16,7 +16,7 @@ public sealed record CoreFindings
     /// Whether some cell has fewer than three rounds of these in some sitting, so that all its rounds count, brought to a quiet core by how
     /// much of it was shared: an analysis of covariance, as <c>docs/method.md</c> has it.
     /// </summary>
-    public bool IsBrought { get; init; }
+    public bool IsAdjusted { get; init; }
 
     /// <summary>Share of the readings before and after which it was; NaN when the gauge was not read.</summary>
     public double QuietShare { get; init; } = double.NaN;

@@ -45,7 +45,7 @@ public static class RunReporter
         }
 
         var known = all.Where(findings => findings.Core.IsKnown).Select(findings => findings.Core.QuietShare).ToList();
-        var brought = all.Any(findings => findings.Core.IsBrought) ? ", to which all were brought where they are few" : "";
+        var brought = all.Any(findings => findings.Core.IsAdjusted) ? ", to which all were brought where they are few" : "";
         var twins = all.SelectMany(findings => findings.Inputs).Select(input => input.ResolutionShare).Where(double.IsFinite).ToList();
         var speed = all.Select(findings => findings.Metronome.SpreadShare).Where(double.IsFinite).ToList();
         var isTogether = all.Any(findings => findings.Sittings > 1 && findings.Inputs.SelectMany(input => input.Cells)

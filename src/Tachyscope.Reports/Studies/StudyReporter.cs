@@ -239,7 +239,7 @@ public static class StudyReporter
     {
         if (core is { IsKnown: true, IsQuiet: true })
         {
-            yield return core.IsBrought
+            yield return core.IsAdjusted
                 ? $"with the core to itself beside {Quantity.Percent(core.QuietShare)} of the readings, to which all were brought"
                 : $"by the {Quantity.Percent(core.QuietShare)} of readings with the core to itself";
         }
