@@ -1,10 +1,14 @@
+using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Gates;
 using Tachyscope.Analysis.Statistics;
+using Tachyscope.Analysis.Targets;
 
 namespace Tachyscope.Analysis.Tests;
 
 public sealed class GateTests
 {
+    private const int Runs = 500;
+
     [Theory]
     [InlineData(0.98, 1.019, GateAnswer.Kept)]
     [InlineData(0.5, 0.9, GateAnswer.Kept)]
@@ -35,6 +39,28 @@ public sealed class GateTests
         Assert.Equal([GateAnswer.Kept, GateAnswer.Unclear, GateAnswer.Slower, GateAnswer.Kept, GateAnswer.Kept, GateAnswer.Kept],
             judged.Select(cell => cell.Answer));
         Assert.Equal([false, true, true, false, true, false], judged.Select(cell => cell.IsFailure));
+    }
+
+    /// <summary>
+    /// Three operations, read by one end of their intervals: about one gate in twenty errs where code is as much slower as is allowed, by
+    /// either answer, and none where nothing changed.
+    /// </summary>
+    [Theory]
+    [InlineData(1.02, 0.03, 0.07)]
+    [InlineData(1, 0, 0.005)]
+    public void Code_within_its_margin_closes_no_more_gates_than_their_level_says(double slowness, double least, double most)
+    {
+        var simulator = new RunSimulator { Times = [100, 50, 70], Bytes = [0, 0, 0], Slowness = [1, slowness], SittingDeviation = 0.01,
+            Sittings = 10, Rounds = 4 };
+
+        var judged = Enumerable.Range(0, Runs).AsParallel().Select(simulator.Make).Select(run => GateJudgement.Of(
+            GateCell.Of([TargetAnalyst.Examine(run, run.Studies[0], new AnalysisOptions { AreContrastsOnly = true })]), [new GateRule()]))
+            .ToList();
+
+        Assert.InRange(Share(GateAnswer.Slower), least, most);
+        Assert.True(slowness == 1 || Share(GateAnswer.Kept) is var kept && kept >= least && kept <= most);
+
+        double Share(GateAnswer answer) => judged.Count(cells => cells.Any(cell => cell.Answer == answer)) / (double)Runs;
     }
 
     private static GateCell Cell(double lower, double upper, double bytes = 24)

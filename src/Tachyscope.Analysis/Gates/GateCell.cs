@@ -8,7 +8,7 @@ namespace Tachyscope.Analysis.Gates;
 /// <param name="Study">Its study.</param>
 /// <param name="Variant">Its row.</param>
 /// <param name="Input">Its input.</param>
-/// <param name="TimeRatio">Its time as a multiple of what it was.</param>
+/// <param name="TimeRatio">Its time as a multiple of what it was; each end holds by itself, together with those of other cells.</param>
 /// <param name="BytesBefore">Bytes it allocated per call.</param>
 /// <param name="Bytes">Bytes it allocates per call.</param>
 public sealed record GateCell(string Study, string Variant, string Input, Interval TimeRatio, double BytesBefore, double Bytes)
@@ -24,7 +24,7 @@ public sealed record GateCell(string Study, string Variant, string Input, Interv
                let now = study.Targets[1].Inputs[contrast.Input].Cells.FirstOrDefault(cell => cell.Row == contrast.Row)
                where before is not null && now is not null
                select new GateCell(study.Targets[0].Study.Name, now.Variant.Name, study.Targets[1].Inputs[contrast.Input].Input.Label,
-                   contrast.TimeRatio, before.AllocatedBytesPerCall, now.AllocatedBytesPerCall)];
+                   contrast.OneSidedTimeRatio, before.AllocatedBytesPerCall, now.AllocatedBytesPerCall)];
 
     /// <summary>The cells of a run and of an earlier one.</summary>
     /// <param name="found">The two compared.</param>
@@ -32,7 +32,6 @@ public sealed record GateCell(string Study, string Variant, string Input, Interv
     {
         ArgumentNullException.ThrowIfNull(found);
         return [.. found.Changes.Select(change => new GateCell(change.Later.Study, change.Later.Variant, change.Later.Input,
-            change.TimeRatio,
-            change.Earlier.Bytes, change.Later.Bytes))];
+            change.OneSidedTimeRatio, change.Earlier.Bytes, change.Later.Bytes))];
     }
 }

@@ -7,8 +7,10 @@ namespace Tachyscope.Analysis.Histories;
 /// <param name="Earlier">The cell then.</param>
 /// <param name="Later">The cell now.</param>
 /// <param name="TimeRatio">Its time now as a multiple of what it was; holds together with the others at the level of its family.</param>
+/// <param name="OneSidedTimeRatio">The same where one end decides, such as a gate: each end by itself holds together with those of the
+/// other cells.</param>
 /// <param name="Verdict">Whether it got faster, slower, stayed the same within the margin, or cannot be told.</param>
-public sealed record CellChange(CellSummary Earlier, CellSummary Later, Interval TimeRatio, Verdict Verdict)
+public sealed record CellChange(CellSummary Earlier, CellSummary Later, Interval TimeRatio, Interval OneSidedTimeRatio, Verdict Verdict)
 {
     /// <summary>Whether its allocation is known on both sides and differs.</summary>
     public bool IsAllocationChanged => Allocation.Differs(Earlier.Bytes, Later.Bytes);

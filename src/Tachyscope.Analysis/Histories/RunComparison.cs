@@ -80,12 +80,12 @@ public sealed record RunComparison
         {
             if (was.IsBound || then.IsBound)
             {
-                return new CellChange(was, then, Interval.Unknown(level), Bounded(was, then, marginShare));
+                return new CellChange(was, then, Interval.Unknown(level), Interval.Unknown(level), Bounded(was, then, marginShare));
             }
 
             var (ratio, verdict) = Judge.Decide(
                 at => difference.At(between, at), testLevel, levels.Quoted, Judge.SmallestResolutionShare, marginShare);
-            return new CellChange(was, then, ratio, verdict);
+            return new CellChange(was, then, ratio, difference.At(between, levels.OneSided), verdict);
         }
     }
 

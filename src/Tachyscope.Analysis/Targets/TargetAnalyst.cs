@@ -66,7 +66,7 @@ public static class TargetAnalyst
         return rows.Select((row, index) => (row, Test: levels.Tests[index])).Where(found => found.row.Ratio.Mean.Count > 0).Select(found =>
         {
             var (ratio, verdict) = Judge.Decide(found.row.Ratio.At, found.Test, levels.Quoted, found.row.Share, view.MarginShare);
-            return new TargetContrast(found.row.Row, input, view.Target, ratio, verdict);
+            return new TargetContrast(found.row.Row, input, view.Target, ratio, found.row.Ratio.At(levels.OneSided), verdict);
         });
     }
 }

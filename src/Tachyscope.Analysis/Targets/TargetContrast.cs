@@ -10,8 +10,11 @@ namespace Tachyscope.Analysis.Targets;
 /// <param name="TimeRatio">
 /// Its time there as a multiple of its time on the first target, holding together with those of the other rows of that input and target.
 /// </param>
+/// <param name="OneSidedTimeRatio">
+/// The same where one end decides, such as a gate: each end by itself holds together with those of the other rows.
+/// </param>
 /// <param name="Verdict">What it says.</param>
-public sealed record TargetContrast(int Row, int Input, int Target, Interval TimeRatio, Verdict Verdict)
+public sealed record TargetContrast(int Row, int Input, int Target, Interval TimeRatio, Interval OneSidedTimeRatio, Verdict Verdict)
 {
     /// <summary>The same of each repeat by itself; empty when the comparison was made once.</summary>
     public IReadOnlyList<Interval> Repeats { get; init; } = [];

@@ -1,6 +1,7 @@
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Gates;
 using Tachyscope.Analysis.Limits;
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Runs;
@@ -24,7 +25,7 @@ public static class GateReporter
         ArgumentNullException.ThrowIfNull(others);
         var failed = judged.Count(cell => cell.IsFailure) + others.Count;
         var open = judged.Where(cell => cell is { IsFailure: false, Answer: GateAnswer.Unclear })
-            .Select(cell => $"{Name(cell)} {(cell.Cell.TimeRatio.IsKnown ? Quantity.Factor(cell.Cell.TimeRatio) : "")}".TrimEnd()).ToList();
+            .Select(cell => $"{Name(cell)} {Between(cell.Cell.TimeRatio)}".TrimEnd()).ToList();
         var unclear = judged.Count(cell => cell.Answer == GateAnswer.Unclear);
         var kept = judged.Count(cell => cell is { Answer: GateAnswer.Kept, IsMoreAllocated: false });
         string[] counted =
@@ -64,13 +65,14 @@ public static class GateReporter
 
         if (judged.Answer == GateAnswer.Slower)
         {
-            yield return ("slower", $"got slower, {Quantity.Factor(cell.TimeRatio)}, where {margin} is allowed");
+            yield return ("slower", $"got slower, {Quantity.Factor(cell.TimeRatio.Estimate)}, at least {Change(cell.TimeRatio.Lower)} time, "
+                + $"where {margin} is allowed");
         }
 
         if (judged is { Answer: GateAnswer.Unclear, Rule.IsUnclearFailure: true })
         {
-            yield return ("not-told",
-                $"is not told{(cell.TimeRatio.IsKnown ? $", {Quantity.Factor(cell.TimeRatio)}" : "")}, where {margin} is allowed");
+            string[] told = ["is not told", Between(cell.TimeRatio), $"where {margin} is allowed"];
+            yield return ("not-told", string.Join(", ", told.Where(part => part.Length > 0)));
         }
     }
 
@@ -98,6 +100,12 @@ public static class GateReporter
                     + (isUnsure ? ", by the upper end of its interval" : ""));
         }
     }
+
+    // One end decides, so that ends are told and no reach.
+    private static string Between(Interval ratio) => !ratio.IsKnown ? ""
+        : ratio.IsBounded ? $"{Change(ratio.Lower)} to {Change(ratio.Upper)} time" : Quantity.Factor(ratio);
+
+    private static string Change(double ratio) => $"{Quantity.Percent(Math.Abs(ratio - 1))} {(ratio < 1 ? "less" : "more")}";
 
     private static string Name(GateJudgement judged) => $"{judged.Cell.Study} · {judged.Cell.Variant} · {judged.Cell.Input}";
 }
