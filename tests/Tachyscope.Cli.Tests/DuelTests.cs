@@ -27,6 +27,36 @@ public sealed class DuelTests : IClassFixture<SmallRepository>
     }
 
     [Fact]
+    public async Task What_changed_in_the_study_itself_closes_a_gate_unless_todays_is_laid_over_the_revision_too()
+    {
+        var was = await File.ReadAllTextAsync(Path.Combine(_repository.Study, "Program.cs"));
+        _repository.Git("checkout", "-q", "tides");
+        _repository.Write("study/Program.cs", was.Replace("\"newest\", levels => ",
+            "\"newest\", levels => new string('.', levels.Length).Length - 64 + ", StringComparison.Ordinal));
+        string[] gate = ["gate", _repository.Study, "--against", "new", "--only", "sum*", "--within", "3s"];
+        try
+        {
+            var (exitCode, output, error) = await _repository.RunAsync(gate);
+            var over = await _repository.RunAsync([.. gate, "--study", "now"]);
+            var alone = await _repository.RunAsync("gate", _repository.Study, "--study", "now");
+
+            Assert.True(exitCode == ExitCode.Failed, error + output);
+            Assert.Matches(@"gate · ✗ sum of tides · newest · 64 levels allocates \d+ B where it was 0 B", output);
+            Assert.DoesNotContain("compile to the same code", output, StringComparison.Ordinal);
+            Assert.True(over.ExitCode == ExitCode.Fine, over.Error + over.Output);
+            Assert.Contains("new and now compile to the same code: ", over.Output, StringComparison.Ordinal);
+            Assert.Matches("gate · ▲ open: [0-2] of 2 cells .* against new with today's study laid over it", over.Output);
+            Assert.Equal(ExitCode.WrongUse, alone.ExitCode);
+            Assert.Contains("--study now is laid over a revision, and --against names none; leave it out.", alone.Error,
+                StringComparison.Ordinal);
+        }
+        finally
+        {
+            _repository.Write("study/Program.cs", was);
+        }
+    }
+
+    [Fact]
     public async Task A_revision_duels_the_work_tree_as_it_is_and_the_repository_is_left_alone()
     {
         _repository.Write("tides/Tides.cs", "public static class Tides { public static int Sum(int[] levels) => 1; }");

@@ -33,6 +33,15 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
         Assert.Equal("", error);
     }
 
+    [Fact]
+    public async Task Where_the_studys_own_folder_alone_changed_each_commit_has_its_own_study()
+    {
+        var (exitCode, output, error) = await _repository.RunAsync("pinpoint", "inside~2", "inside~1", _repository.Study, "--follow", "bytes");
+
+        Assert.True(exitCode == ExitCode.Fine, error + output);
+        Assert.Matches("sum of lamps · ▼ plain · 64 lamps allocates more, 0 B → [0-9]+ B, with [0-9a-f]{8} of .*: \"inside 2\"", output);
+    }
+
     [Theory]
     [InlineData("HEAD", "HEAD~3", "HEAD comes after HEAD~3; write the earlier revision first.")]
     [InlineData("HEAD", "HEAD", "HEAD and HEAD are the same commit; name two that differ.")]
@@ -40,6 +49,8 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
     [InlineData("HEAD", "aside", "HEAD is no ancestor of aside, so that no row of commits leads from one to the other; ")]
     [InlineData("HEAD~1", "HEAD", "HEAD~1 and HEAD compile to the same code, so that no commit between them changed anything.",
         ExitCode.Failed)]
+    [InlineData("inside~1", "inside", "inside~1 and inside compile to the same code with one study laid over both; what changed in the "
+        + "study's own folder is looked for with --study own.", ExitCode.Failed)]
     public async Task Revisions_between_which_there_is_nothing_to_search_are_told(
         string good, string bad, string problem, int expected = ExitCode.WrongUse)
     {
@@ -86,6 +97,21 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
             Git("checkout", "-q", "aside");
             Write("notes.md", "aside");
             Commit("aside");
+            Git("checkout", "-q", "-b", "inside", "main");
+            var study = File.ReadAllText(Path.Combine(Study, "Program.cs"));
+            for (var number = 1; number <= 3; number++)
+            {
+                Write("study/Program.cs", $"// {number}\n" + (number < 2 ? study
+                    : study.Replace("lamps => lamps.Length", $"lamps => new string('.', {number} * lamps.Length).Length / {number}",
+                        StringComparison.Ordinal)));
+                if (number == 3)
+                {
+                    Write("notes.md", "inside");
+                }
+
+                Commit(string.Create(CultureInfo.InvariantCulture, $"inside {number}"));
+            }
+
             Git("checkout", "-q", "main");
         }
     }

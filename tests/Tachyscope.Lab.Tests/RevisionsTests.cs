@@ -38,6 +38,40 @@ public sealed class RevisionsTests : IDisposable
     }
 
     [Fact]
+    public async Task Where_revisions_differ_is_told_of_a_folder_and_of_a_file_alone()
+    {
+        Write(_repository, "tide [1].cs", "a study by itself");
+        Commit(_repository, "third");
+        var (folder, file) = (Path.Combine(_repository, "lamps"), Path.Combine(_repository, "tide [1].cs"));
+        Task<(bool, bool)> WhereAsync(string project, string earlier, string later)
+            => Revisions.DifferencesAsync(project, earlier, later, CancellationToken.None);
+
+        Assert.Equal((true, true), await WhereAsync(folder, "HEAD~2", "v2"));
+        Assert.Equal((true, true), await WhereAsync(folder, "v2", "HEAD"));
+        Assert.Equal((true, true), await WhereAsync(file, "v2", "HEAD"));
+        Assert.Equal((true, false), await WhereAsync(_repository, "v2", "HEAD"));
+        Assert.Equal((false, false), await WhereAsync(folder, "HEAD", "HEAD"));
+        Assert.Equal((false, false), await WhereAsync(_all, "v2", "HEAD"));
+        Assert.True(await Revisions.WasThereAsync(folder, "v2", CancellationToken.None));
+        Assert.False(await Revisions.WasThereAsync(file, "v2", CancellationToken.None));
+        Assert.True(await Revisions.WasThereAsync(_repository, "v2", CancellationToken.None));
+        Assert.False(await Revisions.WasThereAsync(_all, "v2", CancellationToken.None));
+    }
+
+    [Fact]
+    public async Task A_study_in_a_single_file_is_laid_over_a_revision_wherever_it_stands()
+    {
+        Write(_repository, "tide.cs", "a study by itself");
+
+        var taken = await new Revisions(Path.Combine(_all, "cache"))
+            .TakeAsync(Path.Combine(_repository, "tide.cs"), "HEAD~1", Revisions.Now, CancellationToken.None);
+
+        Assert.Null(taken.Problem);
+        Assert.Equal(("a study by itself", "first"), (await File.ReadAllTextAsync(taken.Path!),
+            await File.ReadAllTextAsync(Path.Combine(Path.GetDirectoryName(taken.Path!)!, "lamps/Lamps.csproj"))));
+    }
+
+    [Fact]
     public async Task Todays_study_is_laid_over_yesterdays_code()
     {
         var revisions = new Revisions(Path.Combine(_all, "cache"));

@@ -36,7 +36,18 @@ internal sealed class GateCommand
         HelpName = "REVISION|RUN",
     };
 
-    private GateCommand(Surroundings around) => _around = around;
+    private readonly Option<string?> _study = new("--study")
+    {
+        Description = "Lay the study project of the work tree over the revision too: a study written today holds yesterday's code. So it "
+            + "is by itself where the revision has no such project.",
+        HelpName = Revisions.Now,
+    };
+
+    private GateCommand(Surroundings around)
+    {
+        _around = around;
+        WordValue.Allow(_study, [Revisions.Now]);
+    }
 
     public static Command Create(Surroundings around)
     {
@@ -44,7 +55,7 @@ internal sealed class GateCommand
         var command = new Command("gate",
             "Pass or fail for continuous integration: slower, more allocation, or a limit broken ends with 1.")
         {
-            own._project, own._against,
+            own._project, own._against, own._study,
         };
         own._options.AddTo(command, hasTargets: false, hasOpponent: false);
         command.SetAction(own.RunAsync);
@@ -63,10 +74,11 @@ internal sealed class GateCommand
                 rules = [.. rules.Select(rule => rule with { MarginShare = margin })];
             }
 
+            var isOver = result.GetValue(_study) is not null;
             // What is not there says so when it is to be built.
             if (result.GetValue(_against) is not { } against || !Path.Exists(project))
             {
-                return await new Measurement(_around, _options, result)
+                return isOver ? await NothingToLayOverAsync("and --against names none") : await new Measurement(_around, _options, result)
                 {
                     Planned = Within(within, null), Gate = (_, found) => Judged([], "", found),
                 }.RunAsync(project, cancellation);
@@ -76,15 +88,18 @@ internal sealed class GateCommand
             var precision = PrecisionOfMargin * rules.Min(rule => rule.MarginShare);
             if (Directory.Exists(folder) && await Revisions.CommitAsync(folder, against, cancellation) is not null)
             {
-                Target[] sides = [new() { Name = against, Revision = against, Study = Revisions.Now }, new() { Name = Revisions.Now }];
+                isOver |= !await Revisions.WasThereAsync(project, against, cancellation);
+                Target[] sides = [new() { Name = against, Revision = against, Study = isOver ? Revisions.Now : null },
+                    new() { Name = Revisions.Now }];
                 return await new Measurement(_around, _options, result)
                 {
                     IsDuel = true, Asked = _ => new TargetSet(sides, []), Planned = Within(within ?? UsualWithinSeconds, precision),
-                    Gate = (_, found) => Judged(GateJudgement.Of(GateCell.Of(found), rules), against, found),
+                    Gate = (_, found) => Judged(GateJudgement.Of(GateCell.Of(found), rules),
+                        isOver ? $"{against} with today's study laid over it" : against, found),
                 }.RunAsync(project, cancellation);
             }
 
-            return await AgainstRunAsync(result, project, against, rules, precision, within, cancellation);
+            return isOver ? await NothingToLayOverAsync($"and {against} is none") : await AgainstRunAsync(result, project, against, rules, precision, within, cancellation);
         }
         catch (InvalidDataException exception)
         {
@@ -95,6 +110,9 @@ internal sealed class GateCommand
             return await _around.ComplainAsync([exception.Message], ExitCode.CouldNotRun);
         }
     }
+
+    private Task<int> NothingToLayOverAsync(string why)
+        => _around.ComplainAsync([$"--study {Revisions.Now} is laid over a revision, {why}; leave it out."], ExitCode.WrongUse);
 
     private async Task<int> AgainstRunAsync(
         ParseResult result, string project, string against, IReadOnlyList<GateRule> rules, double precision, double? within,

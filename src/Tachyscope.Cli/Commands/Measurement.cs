@@ -115,6 +115,12 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             }
 
             preparation.SayWhatWasBuilt(prepared, around.Spent - begun);
+            if (IsDuel && prepared is [{ Code.Stamp: { } old } one, { Code.Stamp: { } now } other] && old == now
+                && prepared.Exists(side => side.Target.Revision is not null))
+            {
+                _display.Say($"{one.Target.Name} and {other.Target.Name} compile to the same code: what they differ by is not its doing");
+            }
+
             var exitCode = await MeasureAsync(preparation, prepared, cancellation);
             KnownStudies.Keep(around.Cache, project, _shown.Select(study => study.Targets[0].Study.Name)
                 .Distinct(), areAll: Plan.Only.Count == 0);

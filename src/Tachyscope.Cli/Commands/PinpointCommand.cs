@@ -11,6 +11,7 @@ internal sealed class PinpointCommand
 {
     private const string Time = "time";
     private const string Bytes = "bytes";
+    private const string Own = "own";
 
     private readonly Surroundings _around;
     private readonly MeasuringOptions _options = new();
@@ -39,9 +40,9 @@ internal sealed class PinpointCommand
 
     private readonly Option<string?> _study = new("--study")
     {
-        Description = "Lay the study project of this revision, or now that of the work tree, over every commit; now by default where the "
-            + "study has a folder of its own.",
-        HelpName = "now|REVISION",
+        Description = "Lay the study project of this revision, or now that of the work tree, over every commit; own measures each with "
+            + "its own. Now by default, where the study has a folder of its own and something changed outside of it.",
+        HelpName = $"{Revisions.Now}|{Own}|REVISION",
     };
 
     private PinpointCommand(Surroundings around)
@@ -77,10 +78,13 @@ internal sealed class PinpointCommand
         }
 
         var display = new RunDisplay(_around, _options.Showing.IsPlain(result));
-        var study = result.GetValue(_study) ?? (await Revisions.HasFolderOfItsOwnAsync(project, cancellation) ? Revisions.Now : null);
+        var (isFolderChanged, isMoreChanged) = await Revisions.DifferencesAsync(project, good, bad, cancellation);
+        var study = result.GetValue(_study) is { } asked ? asked == Own ? null : asked
+            : isMoreChanged && await Revisions.HasFolderOfItsOwnAsync(project, cancellation) ? Revisions.Now : null;
         using var hunt = new ChangeHunt(_around, display, new Preparation(_around, display, _options.IsRebuilt(result)), new HuntAsk
         {
-            Project = project, Good = good, Bad = bad, Commits = chain.Commits, Study = study, Cell = result.GetValue(_cell)!,
+            Project = project, Good = good, Bad = bad, Commits = chain.Commits, Study = study,
+            IsStudyHidden = isFolderChanged && study is not null, Cell = result.GetValue(_cell)!,
             IsByBytes = result.GetValue(_follow) is { } followed ? followed == Bytes : null,
             Plan = _options.FewPlan(result),
         });

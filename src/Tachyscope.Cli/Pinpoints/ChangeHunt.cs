@@ -65,7 +65,17 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
         if (IsSameCode(low, high))
         {
             return (null, await around.ComplainAsync(
-                [$"{ask.Good} and {ask.Bad} compile to the same code, so that no commit between them changed anything."], ExitCode.Failed));
+                [ask.IsStudyHidden
+                    ? $"{ask.Good} and {ask.Bad} compile to the same code with one study laid over both; what changed in the study's own folder "
+                        + "is looked for with --study own."
+                    : $"{ask.Good} and {ask.Bad} compile to the same code, so that no commit between them changed anything."],
+                ExitCode.Failed));
+        }
+
+        if (ask.IsStudyHidden)
+        {
+            display.Say("the study's own folder changed too, which one study laid over every commit hides; --study own measures each with "
+                + "its own");
         }
 
         if (await ChooseAsync(low, high, cancellation) is { } complained)

@@ -18,6 +18,7 @@ public sealed class Revisions
 {
     private const int NamesListed = 12;
     private const string SubmoduleMode = "160000";
+    private const string WholeTree = ".";
     private const int MostKept = 48;
     private static readonly TimeSpan LongestRun = TimeSpan.FromDays(1);
 
@@ -60,7 +61,7 @@ public sealed class Revisions
                 return Inside(taken, root, full, revision);
             }
 
-            if (folder == root)
+            if (folder == root && !IsFileAlone(full))
             {
                 return taken with { Path = null,
                     Problem = $"study= would lay all of {root} over revision {revision}, since the project stands at its root; put the "
@@ -83,15 +84,50 @@ public sealed class Revisions
         => await RootAsync(folder, cancellation) is { } root ? await NotThereAsync(root, revision, cancellation)
             : NoRepository(project, revision);
 
-    /// <summary>Whether a project lies below the top of its work tree, so that it can be laid over another revision alone.</summary>
+    /// <summary>
+    /// Whether a project lies below the top of its work tree, or is a single file, so that it can be laid over another revision alone.
+    /// </summary>
     /// <param name="project">Path of the project or its folder.</param>
     /// <param name="cancellation">Ends it early.</param>
     public static async Task<bool> HasFolderOfItsOwnAsync(string project, CancellationToken cancellation)
+        => await PlaceAsync(project, cancellation) is ({ }, not WholeTree);
+
+    /// <summary>Whether a project was there at a revision.</summary>
+    /// <param name="project">Path of the project or its folder, in a work tree.</param>
+    /// <param name="revision">The revision.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    public static async Task<bool> WasThereAsync(string project, string revision, CancellationToken cancellation)
+        => await PlaceAsync(project, cancellation) is ({ } root, var place)
+            && (place == WholeTree || await GitAsync(root, ["cat-file", "-e", $"{revision}:{place}"], cancellation) is { ExitCode: 0 });
+
+    /// <summary>Whether two revisions differ in the folder of a project, and whether they do elsewhere.</summary>
+    /// <param name="project">Path of the project or its folder, in a work tree.</param>
+    /// <param name="earlier">The one revision.</param>
+    /// <param name="later">The other.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    public static async Task<(bool InFolder, bool Elsewhere)> DifferencesAsync(
+        string project, string earlier, string later, CancellationToken cancellation)
+    {
+        return await PlaceAsync(project, cancellation) is ({ } root, var place)
+            ? place == WholeTree ? (await DifferAsync(), false)
+                : (await DifferAsync($":(top,literal){place}"), await DifferAsync(":(top)", $":(top,literal,exclude){place}"))
+            : (false, false);
+
+        async Task<bool> DifferAsync(params string[] paths)
+            => (await GitAsync(root, ["diff", "--quiet", earlier, later, "--", .. paths], cancellation)).ExitCode == 1;
+    }
+
+    // The top of a project's work tree; and what the project is below that, its folder or a single file, as git writes it.
+    private static async Task<(string? Root, string Place)> PlaceAsync(string project, CancellationToken cancellation)
     {
         var full = Path.GetFullPath(project);
         var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
-        return await RootAsync(folder, cancellation) is { } root && Path.TrimEndingDirectorySeparator(folder) != root;
+        return await RootAsync(folder, cancellation) is { } root
+            ? (root, Path.GetRelativePath(root, IsFileAlone(full) ? full : folder).Replace(Path.DirectorySeparatorChar, '/'))
+            : (null, WholeTree);
     }
+
+    private static bool IsFileAlone(string project) => Path.GetExtension(project) == ".cs";
 
     /// <summary>The top folder of a repository's work tree; null outside one.</summary>
     internal static async Task<string?> RootAsync(string folder, CancellationToken cancellation)
@@ -136,7 +172,7 @@ public sealed class Revisions
         var isFolder = Directory.Exists(source);
         var from = isFolder ? source : Path.GetDirectoryName(source)!;
         var into = isFolder ? place : Path.GetDirectoryName(place)!;
-        string[] files = [.. (Path.GetExtension(source) == ".cs" ? [source] : BuildInputs.Below(from)).Order(StringComparer.Ordinal)];
+        string[] files = [.. (IsFileAlone(source) ? [source] : BuildInputs.Below(from)).Order(StringComparer.Ordinal)];
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
         foreach (var file in files)
         {
