@@ -97,6 +97,7 @@ public sealed class GateTests : IDisposable
         var (exitCode, _, error) = await _project.AskAsync(["gate", _project.Assembly, "--against", "nobody"]);
 
         Assert.Equal(ExitCode.WrongUse, exitCode);
-        Assert.Contains("there is no revision nobody either: there is no file nobody, and no history", error, StringComparison.Ordinal);
+        Assert.Contains("lies in no git repository, so that it has no revision nobody.", error, StringComparison.Ordinal);
+        Assert.Contains("nor is nobody a saved run: there is no file nobody, and no history", error, StringComparison.Ordinal);
     }
 }

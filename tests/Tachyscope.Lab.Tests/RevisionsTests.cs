@@ -71,6 +71,23 @@ public sealed class RevisionsTests : IDisposable
             await File.ReadAllTextAsync(Path.Combine(Path.GetDirectoryName(taken.Path!)!, "lamps/Lamps.csproj"))));
     }
 
+    /// <summary>As in a container that holds a checkout of somebody else's.</summary>
+    [Fact(SkipUnless = nameof(IsRoot), Skip = "giving files to another user takes the rights of root")]
+    public async Task A_repository_that_git_does_not_trust_is_told_with_the_way_out()
+    {
+        Process.Start("chown", ["-R", "12345", _repository]).WaitForExit();
+
+        var taken = await new Revisions(Path.Combine(_all, "cache")).TakeAsync(
+            Path.Combine(_repository, "lamps"), "v2", null, CancellationToken.None);
+
+        Assert.Contains("git does not trust the repository of ", taken.Problem, StringComparison.Ordinal);
+        Assert.EndsWith($"allow it with git config --global --add safe.directory '{_repository}'.", taken.Problem,
+            StringComparison.Ordinal);
+        Assert.Equal(taken.Problem, await Revisions.MissingAsync(Path.Combine(_repository, "lamps"), "v2", CancellationToken.None));
+    }
+
+    public static bool IsRoot => Environment.IsPrivilegedProcess && OperatingSystem.IsLinux();
+
     [Fact]
     public async Task Todays_study_is_laid_over_yesterdays_code()
     {

@@ -99,7 +99,8 @@ internal sealed class GateCommand
                 }.RunAsync(project, cancellation);
             }
 
-            return isOver ? await NothingToLayOverAsync($"and {against} is none") : await AgainstRunAsync(result, project, against, rules, precision, within, cancellation);
+            return isOver ? await NothingToLayOverAsync($"and {against} is none")
+                : await AgainstRunAsync(result, project, against, rules, precision, within, cancellation);
         }
         catch (InvalidDataException exception)
         {
@@ -123,7 +124,8 @@ internal sealed class GateCommand
         var (earlier, problem) = await new RunFinder(history, project).FindAsync(against, cancellation);
         if (earlier is null)
         {
-            return await _around.ComplainAsync([$"there is no revision {against} either: {problem}"], ExitCode.WrongUse);
+            return await _around.ComplainAsync([await Revisions.MissingAsync(project, against, cancellation),
+                $"nor is {against} a saved run: {problem}"], ExitCode.WrongUse);
         }
 
         return await new Measurement(_around, _options, result)

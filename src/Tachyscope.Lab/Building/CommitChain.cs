@@ -41,7 +41,7 @@ public sealed record CommitChain(IReadOnlyList<Commit> Commits, string? Problem)
             {
                 if (await Revisions.CommitAsync(folder, revision, cancellation) is null)
                 {
-                    return Failed(await Revisions.MissingAsync(project, folder, revision, cancellation));
+                    return Failed(await Revisions.MissingAsync(project, revision, cancellation));
                 }
             }
 

@@ -17,6 +17,8 @@ namespace Tachyscope.Lab.Building;
 public sealed class Revisions
 {
     private const int NamesListed = 12;
+    private const string OrFolder = "; name a folder with dir= instead";
+    private const string NoGit = "revisions are taken by git, which is not on this machine; install it";
     private const string SubmoduleMode = "160000";
     private const string WholeTree = ".";
     private const int MostKept = 48;
@@ -47,12 +49,12 @@ public sealed class Revisions
         ArgumentNullException.ThrowIfNull(project);
         ArgumentNullException.ThrowIfNull(revision);
         var full = Path.GetFullPath(project);
-        var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
+        var folder = FolderOf(full);
         try
         {
             if (await RootAsync(folder, cancellation) is not { } root)
             {
-                return new RevisionOutcome(null, null, NoRepository(project, revision));
+                return new RevisionOutcome(null, null, await NoRepositoryAsync(project, folder, revision, OrFolder, cancellation));
             }
 
             var taken = await TakeTreeAsync(root, revision, cancellation);
@@ -74,15 +76,27 @@ public sealed class Revisions
         }
         catch (Win32Exception)
         {
-            return new RevisionOutcome(null, null,
-                "revisions are taken by git, which is not on this machine; install it, or name a folder with dir= instead.");
+            return new RevisionOutcome(null, null, $"{NoGit}, or{OrFolder[1..]}.");
         }
     }
 
-    /// <summary>Why a folder has no such revision.</summary>
-    internal static async Task<string> MissingAsync(string project, string folder, string revision, CancellationToken cancellation)
-        => await RootAsync(folder, cancellation) is { } root ? await NotThereAsync(root, revision, cancellation)
-            : NoRepository(project, revision);
+    /// <summary>Why a project has no such revision, in a sentence with the way out.</summary>
+    /// <param name="project">Path of the project or its folder.</param>
+    /// <param name="revision">What is no revision of it.</param>
+    /// <param name="cancellation">Ends it early.</param>
+    public static async Task<string> MissingAsync(string project, string revision, CancellationToken cancellation)
+    {
+        var folder = FolderOf(Path.GetFullPath(project));
+        try
+        {
+            return await RootAsync(folder, cancellation) is { } root ? await NotThereAsync(root, revision, cancellation)
+                : await NoRepositoryAsync(project, folder, revision, "", cancellation);
+        }
+        catch (Win32Exception)
+        {
+            return $"{NoGit}.";
+        }
+    }
 
     /// <summary>
     /// Whether a project lies below the top of its work tree, or is a single file, so that it can be laid over another revision alone.
@@ -121,11 +135,13 @@ public sealed class Revisions
     private static async Task<(string? Root, string Place)> PlaceAsync(string project, CancellationToken cancellation)
     {
         var full = Path.GetFullPath(project);
-        var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
+        var folder = FolderOf(full);
         return await RootAsync(folder, cancellation) is { } root
             ? (root, Path.GetRelativePath(root, IsFileAlone(full) ? full : folder).Replace(Path.DirectorySeparatorChar, '/'))
             : (null, WholeTree);
     }
+
+    private static string FolderOf(string project) => Directory.Exists(project) ? project : Path.GetDirectoryName(project)!;
 
     private static bool IsFileAlone(string project) => Path.GetExtension(project) == ".cs";
 
@@ -134,8 +150,13 @@ public sealed class Revisions
         => Directory.Exists(folder) && await GitAsync(folder, ["rev-parse", "--show-toplevel"], cancellation) is { ExitCode: 0 } top
             ? top.Output.Trim() : null;
 
-    private static string NoRepository(string project, string revision)
-        => $"{project} lies in no git repository, so that it has no revision {revision}; name a folder with dir= instead.";
+    private static async Task<string> NoRepositoryAsync(
+        string project, string folder, string revision, string orElse, CancellationToken cancellation)
+        => Directory.Exists(folder) && await GitAsync(folder, ["rev-parse", "--show-toplevel"], cancellation) is var asked
+            && asked.All.Contains("dubious ownership", StringComparison.Ordinal)
+            ? $"git does not trust the repository of {project}, whose folder belongs to somebody else, so that there is no revision "
+                + $"{revision}; allow it with git config --global --add safe.directory '{asked.All.Split('\'').ElementAtOrDefault(1)}'."
+            : $"{project} lies in no git repository, so that it has no revision {revision}{orElse}.";
 
     private static async Task<string> NotThereAsync(string root, string revision, CancellationToken cancellation)
         => $"there is no revision {revision} in {root}; there are {await NamesAsync(root, cancellation)}.";
@@ -262,7 +283,7 @@ public sealed class Revisions
     public static async Task<CodeState> StateAsync(string project, CancellationToken cancellation)
     {
         var full = Path.GetFullPath(project);
-        var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
+        var folder = FolderOf(full);
         try
         {
             var status = Directory.Exists(folder)
