@@ -31,7 +31,7 @@ public static class TargetAnalyst
             .Where(sitting => !sitting.Record.IsApart && !sitting.Taken.IsCollectionHeld).ToList();
         var repeats = sittings.Select(sitting => sitting.Record.Repeat).Distinct().Order().ToList();
         var first = View(sittings, 0);
-        return new StudyOnTargets(targets, [.. from target in Enumerable.Range(1, count - 1)
+        (TargetContrast Contrast, Func<double, Interval> OneSided)[] all = [.. from target in Enumerable.Range(1, count - 1)
             let pairing = View(sittings, target)
             // Measured on another machine, no sitting holds both.
             let isApart = !sittings.Exists(sitting => Holds(sitting, 0) && Holds(sitting, target))
@@ -39,10 +39,18 @@ public static class TargetAnalyst
                 ? []
                 : repeats.ConvertAll(repeat => View([.. sittings.Where(sitting => sitting.Record.Repeat == repeat)], target))
             from input in Enumerable.Range(0, study.Study.Inputs.Count)
-            from contrast in Contrasts(pairing, input, new Resolutions([first, pairing], input),
+            from found in Contrasts(pairing, input, new Resolutions([first, pairing], input),
                 row => isApart ? pairing.OverMachine(first, row, input) : pairing.OverTarget(row, input, 0))
-            select contrast with { Repeats = isApart ? []
-                : [.. single.Select(repeat => repeat.OverTarget(contrast.Row, input, 0).At(contrast.TimeRatio.Level))] }]);
+            select found with { Contrast = found.Contrast with { Repeats = isApart ? []
+                : [.. single.Select(repeat => repeat.OverTarget(found.Contrast.Row, input, 0).At(found.Contrast.TimeRatio.Level))] } }];
+        var twoSided = new StudyOnTargets(targets, [.. all.Select(found => found.Contrast)]);
+        // What ran until its time was over did not end for looking narrow.
+        var level = run.Plan.PrecisionShare is { } precision && twoSided.IsPreciseAcross(precision) ? Analyst.LevelOf(run, options)
+            : options.IntervalLevel;
+        return twoSided with
+        {
+            Contrasts = [.. all.Select(found => found.Contrast with { OneSidedTimeRatio = found.OneSided(level) })],
+        };
 
         // Times of a target are stated at the metronome of the machine it is on.
         Pairing View(IReadOnlyList<SittingFigures> of, int target)
@@ -56,17 +64,20 @@ public static class TargetAnalyst
 
     private static bool Holds(SittingFigures sitting, int target) => sitting.Record.Cells.Any(cell => cell.Target == target);
 
-    private static IEnumerable<TargetContrast> Contrasts(
+    private static IEnumerable<(TargetContrast Contrast, Func<double, Interval> OneSided)> Contrasts(
         Pairing pairing, int input, Resolutions resolutions, Func<int, RatioSeries> ratioOf)
     {
         var view = pairing.View;
         var rows = Enumerable.Range(0, view.Record.Study.Variants.Count)
             .Select(row => (Row: row, Ratio: ratioOf(row), Share: resolutions.Of(row))).ToList();
-        var levels = FamilyLevels.Of([.. rows.Select(row => row.Ratio.ProbabilityWithin(Math.Log(1 + row.Share)))], view.Level);
+        double[] probabilities = [.. rows.Select(row => row.Ratio.ProbabilityWithin(Math.Log(1 + row.Share)))];
+        var levels = FamilyLevels.Of(probabilities, view.Level);
         return rows.Select((row, index) => (row, Test: levels.Tests[index])).Where(found => found.row.Ratio.Mean.Count > 0).Select(found =>
         {
             var (ratio, verdict) = Judge.Decide(found.row.Ratio.At, found.Test, levels.Quoted, found.row.Share, view.MarginShare);
-            return new TargetContrast(found.row.Row, input, view.Target, ratio, found.row.Ratio.At(levels.OneSided), verdict);
+            Interval OneSided(double level) => found.row.Ratio.At(FamilyLevels.Of(probabilities, level).OneSided);
+            return (new TargetContrast(found.row.Row, input, view.Target, ratio, OneSided(view.Level), verdict),
+                (Func<double, Interval>)OneSided);
         });
     }
 }

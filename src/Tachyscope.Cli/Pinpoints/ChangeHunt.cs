@@ -66,8 +66,8 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
         {
             return (null, await around.ComplainAsync(
                 [ask.IsStudyHidden
-                    ? $"{ask.Good} and {ask.Bad} compile to the same code with one study laid over both; what changed in the study's own folder "
-                        + "is looked for with --study own."
+                    ? $"{ask.Good} and {ask.Bad} compile to the same code with one study laid over both; what changed in the study's own "
+                        + "folder is looked for with --study own."
                     : $"{ask.Good} and {ask.Bad} compile to the same code, so that no commit between them changed anything."],
                 ExitCode.Failed));
         }

@@ -21,7 +21,9 @@ internal sealed record HuntAsk
     /// <summary>Revision whose study is laid over all, or the work tree's; null for the study of each commit.</summary>
     public string? Study { get; init; }
 
-    /// <summary>Whether the study's own folder changed too, and another is laid over all, so that what changed in it does not show.</summary>
+    /// <summary>
+    /// Whether the study's own folder changed too, and another is laid over all, so that what changed in it does not show.
+    /// </summary>
     public bool IsStudyHidden { get; init; }
 
     /// <summary>A part of the cell's name; empty for the cell that changed most.</summary>
