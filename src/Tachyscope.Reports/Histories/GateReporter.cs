@@ -65,7 +65,7 @@ public static class GateReporter
 
         if (judged.Answer == GateAnswer.Slower)
         {
-            yield return ("slower", $"got slower, {Quantity.Factor(cell.TimeRatio.Estimate)}, at least {Change(cell.TimeRatio.Lower)} time, "
+            yield return ("slower", $"got slower, {Quantity.FactorOnly(cell.TimeRatio)}, at least {Change(cell.TimeRatio.Lower)} time, "
                 + $"where {margin} is allowed");
         }
 
