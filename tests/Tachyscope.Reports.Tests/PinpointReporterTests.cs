@@ -18,8 +18,10 @@ public sealed class PinpointReporterTests
         Assert.Equal(["Bad: sorted · 64 lamps got slower, × 1.120 ± 0.011, with fedcba98 of 2026-11-03: \"Sort by bearing\""],
             Sentences(Found));
         Assert.Equal(
-            ["60 commits after v1.2: 8 measured", "seen closer with: tachyscope duel fedcba98~1 fedcba98 --study now --only \"lamps\""],
+            ["60 commits after v1.2: 8 measured", "seen closer with: tachyscope duel fedcba98~1 fedcba98 --only \"lamps\""],
             PinpointReporter.Of(Found).Notes);
+        Assert.Equal("seen closer with: tachyscope duel fedcba98~1 fedcba98 \"sea chart/study\" --study now --only \"lamps\"",
+            PinpointReporter.Of(Found with { Project = "sea chart/study", StudyRevision = "now" }).Notes[^1]);
         Assert.Equal(["Good: sorted · 64 lamps allocates less, 32 B → 24 B, with fedcba98 of 2026-11-03: \"Sort by bearing\""],
             Sentences(Found with { IsByBytes = true, BytesBefore = 32, Bytes = 24, WholeBytesBefore = 32, WholeBytes = 24 }));
     }
@@ -44,8 +46,8 @@ public sealed class PinpointReporterTests
         Assert.Contains("Open: that is 43.2 % of the change from v1.2 to main, × 1.300 ± 0.013; the rest came with others, so look on "
             + "either side "
             + "of it too", Sentences(Found with { WholeRatio = Ratio(1.3) }));
-        Assert.Contains(Sentences(Found with { IsMerge = true }),
-            line => line.StartsWith("Open: it is a merge; ", StringComparison.Ordinal));
+        Assert.Contains("Open: it is a merge; what it brought is searched with tachyscope pinpoint $(git merge-base fedcba98^1 fedcba98^2) "
+            + "fedcba98^2 study --study own", Sentences(Found with { IsMerge = true, Project = "study" }));
         var unsure = Found with { TimeRatio = Ratio(1.005) };
         Assert.False(unsure.IsFound);
         Assert.Equal(

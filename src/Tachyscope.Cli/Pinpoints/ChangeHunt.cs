@@ -317,6 +317,7 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
         return new PinpointFindings
         {
             Study = _cell.Study, Cell = _cell.Name, Good = ask.Good, Bad = ask.Bad, IsByBytes = _cell.IsByBytes,
+            Project = ask.Project, StudyRevision = ask.Study,
             TimeRatio = _pair.TimeRatio, WholeRatio = _cell.TimeRatio,
             BytesBefore = _pair.BytesBefore, Bytes = _pair.Bytes, WholeBytesBefore = _cell.BytesBefore, WholeBytes = _cell.Bytes,
             Before = low.Name, Commit = high.Name, Date = high.Date, Subject = high.Subject, IsMerge = high.IsMerge,

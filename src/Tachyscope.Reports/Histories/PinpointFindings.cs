@@ -17,6 +17,12 @@ public sealed record PinpointFindings
     /// <summary>The later revision, as it was asked for.</summary>
     public required string Bad { get; init; }
 
+    /// <summary>The study project, as it was asked for; the current folder by default.</summary>
+    public string Project { get; init; } = ".";
+
+    /// <summary>Revision whose study was laid over every commit, or now for that of the work tree; null for each commit's own.</summary>
+    public string? StudyRevision { get; init; }
+
     /// <summary>Whether bytes per call were followed rather than time.</summary>
     public bool IsByBytes { get; init; }
 

@@ -71,8 +71,16 @@ public static class PinpointReporter
         {
             var commit = RunWords.Commit(found.Commit);
             yield return (Tone.Open, "it is a merge; what it brought is searched with "
-                + $"tachyscope pinpoint $(git merge-base {commit}^1 {commit}^2) {commit}^2");
+                + $"tachyscope pinpoint $(git merge-base {commit}^1 {commit}^2) {commit}^2{Place(found, "own")}");
         }
+    }
+
+    // As it was asked, so that it can be typed again.
+    private static string Place(PinpointFindings found, string? own)
+    {
+        var project = found.Project == "." ? ""
+            : found.Project.Contains(' ', StringComparison.Ordinal) ? $" \"{found.Project}\"" : $" {found.Project}";
+        return (found.StudyRevision ?? own) is { } study ? $"{project} --study {study}" : project;
     }
 
     private static IEnumerable<string> Notes(PinpointFindings found)
@@ -82,7 +90,7 @@ public static class PinpointReporter
         if (found.IsFound)
         {
             var commit = RunWords.Commit(found.Commit);
-            yield return $"seen closer with: tachyscope duel {commit}~1 {commit} --study now --only \"{found.Study}\"";
+            yield return $"seen closer with: tachyscope duel {commit}~1 {commit}{Place(found, null)} --only \"{found.Study}\"";
         }
     }
 }
