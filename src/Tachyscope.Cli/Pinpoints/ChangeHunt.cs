@@ -155,7 +155,8 @@ internal sealed partial class ChangeHunt(Surroundings around, RunDisplay display
         var made = _ready.TryGetValue(at, out var ready) ? ready : await MakeAsync(at, cancellation);
         if (made.Starter is null)
         {
-            Skip(at, made.Errors.Count == 0 ? "does not build" : $"does not build: {BuildError().Replace(made.Errors[0], "")}");
+            Skip(at, made.Errors.Count == 0 ? "does not build"
+                : $"does not build: {BuildError().Replace(made.Errors[0], "").TrimEnd('.')}");
             return;
         }
 
