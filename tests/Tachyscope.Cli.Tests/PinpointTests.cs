@@ -36,7 +36,8 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
     [Fact]
     public async Task Where_the_studys_own_folder_alone_changed_each_commit_has_its_own_study()
     {
-        var (exitCode, output, error) = await _repository.RunAsync("pinpoint", "inside~2", "inside~1", _repository.Study, "--follow", "bytes");
+        var (exitCode, output, error) = await _repository.RunAsync(
+            "pinpoint", "inside~2", "inside~1", _repository.Study, "--follow", "bytes");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         Assert.Matches("sum of lamps · ▼ plain · 64 lamps allocates more, 0 B → [0-9]+ B, with [0-9a-f]{8} of .*: \"inside 2\"", output);

@@ -30,8 +30,8 @@ public sealed record GateJudgement(GateCell Cell, GateRule Rule, GateAnswer Answ
     /// <param name="rules">The rules; those for all of them by default.</param>
     /// <remarks>
     /// Slower is a cell whose whole interval lies beyond its margin, kept is one whose whole interval lies below. Only one of them can be
-    /// wrong of a cell, whatever it truly takes, so that each is a test of one side (Schuirmann, 1987), at the level at which the cells of a
-    /// study hold together; unchanged code closes a gate less often than that, by as much as the margin is wide.
+    /// wrong of a cell, whatever it truly takes, so that each is a test of one side (Schuirmann, 1987), at the level at which the cells of
+    /// an input hold together; unchanged code closes a gate less often than that, by as much as the margin is wide.
     /// </remarks>
     public static IReadOnlyList<GateJudgement> Of(IReadOnlyList<GateCell> cells, IReadOnlyList<GateRule> rules)
     {

@@ -115,10 +115,9 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             }
 
             preparation.SayWhatWasBuilt(prepared, around.Spent - begun);
-            if (IsDuel && prepared is [{ Code.Stamp: { } old } one, { Code.Stamp: { } now } other] && old == now
-                && prepared.Exists(side => side.Target.Revision is not null))
+            if (IsDuel)
             {
-                _display.Say($"{one.Target.Name} and {other.Target.Name} compile to the same code: what they differ by is not its doing");
+                preparation.SayWhatIsTheSame(prepared);
             }
 
             var exitCode = await MeasureAsync(preparation, prepared, cancellation);

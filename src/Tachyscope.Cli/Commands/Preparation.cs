@@ -60,7 +60,17 @@ internal sealed class Preparation(Surroundings around, RunDisplay display, bool 
         }
     }
 
-    /// <summary>The same of guests, which are built once the studies that name them are known.</summary>
+    /// <summary>Tells where two sides, of which one is a revision, are no two.</summary>
+    public void SayWhatIsTheSame(IReadOnlyList<PreparedTarget> sides)
+    {
+        if (sides is [{ Code.Stamp: { } old } one, { Code.Stamp: { } now } other] && old == now
+            && (one.Target.Revision ?? other.Target.Revision) is not null)
+        {
+            display.Say($"{one.Target.Name} and {other.Target.Name} compile to the same code: what they differ by is not its doing");
+        }
+    }
+
+    /// <summary>Tells how long building guests took, which are built once the studies that name them are known.</summary>
     public void SayWhatWasBuilt(GuestWorkshop guests)
     {
         if (guests.NewlyBuilt > 0 && guests.BuildingTook >= WorthTelling)

@@ -28,8 +28,7 @@ public sealed record CommitChain(IReadOnlyList<Commit> Commits, string? Problem)
         ArgumentNullException.ThrowIfNull(project);
         ArgumentNullException.ThrowIfNull(earlier);
         ArgumentNullException.ThrowIfNull(later);
-        var full = Path.GetFullPath(project);
-        var folder = Directory.Exists(full) ? full : Path.GetDirectoryName(full)!;
+        var folder = Revisions.FolderOf(Path.GetFullPath(project));
         if (!Directory.Exists(folder))
         {
             return Failed($"there is no {project}; name a study project in a git repository.");

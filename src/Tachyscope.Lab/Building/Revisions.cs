@@ -141,7 +141,7 @@ public sealed class Revisions
             : (null, WholeTree);
     }
 
-    private static string FolderOf(string project) => Directory.Exists(project) ? project : Path.GetDirectoryName(project)!;
+    internal static string FolderOf(string project) => Directory.Exists(project) ? project : Path.GetDirectoryName(project)!;
 
     private static bool IsFileAlone(string project) => Path.GetExtension(project) == ".cs";
 
