@@ -35,10 +35,12 @@ internal static class PinpointBench
                 var begun = Stopwatch.GetTimestamp();
                 var output = await RunAsync("dotnet", folder,
                     ["exec", tool, "pinpoint", $"HEAD~{Commits}", "HEAD", Path.Combine(folder, "study"), "--plain"], folder);
-                var answer = output.Split('\n').LastOrDefault(line => line.StartsWith("words · ", StringComparison.Ordinal)) ?? "";
+                // What is said beside the answer stands in lines of its own.
+                var answer = Array.Find(output.Split('\n'), line => line.StartsWith("words · ", StringComparison.Ordinal)
+                    && line.Contains(": \"commit", StringComparison.Ordinal)) ?? "";
                 var isRight = answer.EndsWith($"\"commit {changed}\"", StringComparison.Ordinal);
                 right += isRight ? 1 : 0;
-                wrong += !isRight && answer.Contains(": \"commit", StringComparison.Ordinal) ? 1 : 0;
+                wrong += isRight || answer.Length == 0 ? 0 : 1;
                 Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
                     $"{hunt + 1,3}  {(isRight ? "right" : "NOT")}: commit {changed}, in "
                         + $"{Stopwatch.GetElapsedTime(begun).TotalSeconds:0} s"));

@@ -22,11 +22,12 @@ switch (args.FirstOrDefault())
         return await GateBench.RunAsync(args[1],
             int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var gates) ? gates : 0);
     case "pinpoint" when File.Exists(args.ElementAtOrDefault(1)):
-        return await PinpointBench.RunAsync(args[1],
+        return await PinpointBench.RunAsync(Path.GetFullPath(args[1]),
             int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var hunts) ? hunts : 0);
     case "try" when File.Exists(args.ElementAtOrDefault(1)):
         return await TryBench.RunAsync(
-            args[1], int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var tries) ? tries : 8);
+            Path.GetFullPath(args[1]),
+            int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var tries) ? tries : 8);
     case "listings":
         return ListingsBench.Run();
     case "guests" when Directory.Exists(args.ElementAtOrDefault(1)):
