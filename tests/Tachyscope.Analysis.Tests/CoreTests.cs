@@ -59,6 +59,27 @@ public sealed class CoreTests
         Assert.Equal(isTold, findings.Caveats.Any(caveat => caveat is { Name: "core-shared", Subject: "v1, a lamp" }));
     }
 
+    // Some of the processes take ten times as long as the others.
+    [Fact]
+    public void A_time_brought_to_a_quiet_core_stays_where_its_sittings_found_it()
+    {
+        var runs = Enumerable.Range(1, 60).Select(seed => (Steady with
+        {
+            Times = [100, 100], SharedShare = 0.85, SharedFactors = [1.5, 1.6], ReadingDeviation = 0.05, Sittings = 8, SittingDeviation = 0.1,
+            SecondSpeeds = [(0, 1), (0.25, 10)],
+        }).Make(seed)).ToList();
+        var found = runs.ConvertAll(run => Analyst.Examine(run, AnalysisOptions.Default)[0]);
+        // Readings as they came, most of which took 1.6 times as long.
+        var ratios = found.Zip(runs, (findings, run) => findings.Inputs[0].Cells[1].NanosecondsPerCall.Estimate
+            / run.Studies[0].Sittings.Average(sitting => sitting.Readings
+                .Where(reading => sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 })
+                .Average(reading => reading.ElapsedNanoseconds / (double)reading.Calls))).ToList();
+
+        Assert.InRange(found.Count(findings => findings.Core.IsAdjusted), 10, 60);
+        Assert.All(ratios, ratio => Assert.InRange(ratio, 0.5, 1));
+        Assert.InRange(ratios.Average(), 0.62, 0.74);
+    }
+
     [Fact]
     public void A_sitting_that_is_shared_all_the_time_does_not_count_beside_others_that_never_are()
     {

@@ -40,6 +40,8 @@ internal static class CoreCovariate
     private const int FurtherPasses = 2;
     private const double LeastDeviation = 1e-6;
 
+    private const double LeastOfLowest = 0.1;
+
     /// <summary>Rounds of a sitting.</summary>
     /// <param name="Logs">Logarithm of the time or the ratio, in each.</param>
     /// <param name="Shares">Share of the gauges that were not quiet, in each round; of a ratio, of both cells' gauges, and then by how much
@@ -84,12 +86,13 @@ internal static class CoreCovariate
     /// <summary>One value for each sitting.</summary>
     /// <param name="sittings">Their rounds; null, or without any, where a sitting has none.</param>
     /// <param name="areBuilds">Whether they are ratios of two builds of one operation.</param>
-    /// <returns>Logarithms; NaN where there was nothing.</returns>
-    public static double[] Values(IReadOnlyList<Rounds?> sittings, bool areBuilds)
+    /// <param name="ofLog">What is to be averaged, of its logarithm.</param>
+    /// <returns>NaN where there was nothing.</returns>
+    public static double[] Values(IReadOnlyList<Rounds?> sittings, bool areBuilds, Func<double, double> ofLog)
     {
         var known = Enumerable.Range(0, sittings.Count).Where(sitting => sittings[sitting] is { Logs.Length: > 0 }).ToList();
         var values = Enumerable.Repeat(double.NaN, sittings.Count).ToArray();
-        var own = Spread(known.ConvertAll(sitting => sittings[sitting]!), areBuilds);
+        var own = Spread(known.ConvertAll(sitting => sittings[sitting]!), areBuilds, ofLog);
         for (var place = 0; place < known.Count; place++)
         {
             values[known[place]] = own[place];
@@ -99,7 +102,7 @@ internal static class CoreCovariate
     }
 
     // About the mean of all, as far apart as leaving each out moves it.
-    private static double[] Spread(List<Rounds> sittings, bool areBuilds)
+    private static double[] Spread(List<Rounds> sittings, bool areBuilds, Func<double, double> ofLog)
     {
         var usual = Array.ConvertAll(sittings[0].Shares, static _ => UsualSlope);
         double[] weights = [.. sittings.Select(sitting => 1 / (1 + (Strangeness * Math.Pow(sitting.SharedShare, 2))))];
@@ -112,14 +115,19 @@ internal static class CoreCovariate
         var slopes = Slopes(sittings, usual, null);
         if (sittings.Count <= 2)
         {
-            return [.. sittings.Select(sitting => sitting.Value(slopes))];
+            return [.. sittings.Select(sitting => ofLog(sitting.Value(slopes)))];
         }
 
         var mean = WeightedMean(slopes, -1);
         double[] without = [.. sittings.Select((_, left)
             => WeightedMean(Slopes([.. sittings.Where((_, place) => place != left)], usual, slopes), left))];
         var meanWithout = SampleStatistics.Mean(without);
-        return [.. without.Select(left => mean + ((sittings.Count - 1) * (meanWithout - left)))];
+        double[] deviations = [.. without.Select(left => (sittings.Count - 1) * (meanWithout - left))];
+        // One that counts for more than others is moved out by so much more: of times that lie far apart some would be less than none.
+        var room = sittings[0].Shares.Length > 1 ? double.PositiveInfinity
+            : mean - (LeastOfLowest * sittings.Min(sitting => ofLog(sitting.Value(slopes))));
+        var part = Math.Min(1, room / Math.Max(double.Epsilon, -deviations.Min()));
+        return [.. deviations.Select(deviation => mean + (part * deviation))];
 
         // The more a sitting was shared, the more hangs on a slope that may not be its own.
         double WeightedMean(Vector<double> found, int left)
@@ -128,7 +136,7 @@ internal static class CoreCovariate
             for (var place = 0; place < sittings.Count; place++)
             {
                 var weight = place == left ? 0 : weights[place];
-                (sum, all) = (sum + (weight * sittings[place].Value(found)), all + weight);
+                (sum, all) = (sum + (weight * ofLog(sittings[place].Value(found))), all + weight);
             }
 
             return sum / all;
@@ -142,7 +150,13 @@ internal static class CoreCovariate
         double[][] weights = [.. sittings.Select(sitting => Enumerable.Repeat(1.0, sitting.Logs.Length).ToArray())];
         var isPair = sittings[0].Shares.Length > 1;
         var slopes = near is not null && isPair ? near : LeastSquares(sittings, weights, usual, UsualDeviation);
-        for (var pass = near is null ? 0 : Passes - FurtherPasses; pass < Passes && isPair; pass++)
+        if (!isPair)
+        {
+            // Nothing takes less time for sharing its core: what looks like it is a speed that changed beside.
+            return slopes.PointwiseMaximum(0);
+        }
+
+        for (var pass = near is null ? 0 : Passes - FurtherPasses; pass < Passes; pass++)
         {
             double[][] residuals = [.. sittings.Zip(weights, (sitting, weight) => Residuals(sitting, weight, slopes))];
             var deviation = Math.Max(LeastDeviation, SampleStatistics.NormalDeviations

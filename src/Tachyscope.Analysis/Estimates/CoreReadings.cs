@@ -75,7 +75,7 @@ internal sealed class CoreReadings
     {
         if (AreAdjusted)
         {
-            return [.. CoreCovariate.Values(Rounds, _areBuilds).Select(ofLog)];
+            return CoreCovariate.Values(Rounds, _areBuilds, ofLog);
         }
 
         var (areShared, areMostlyEnough) = (AreShared, AreMostlyEnough);
