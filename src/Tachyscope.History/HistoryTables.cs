@@ -25,6 +25,11 @@ internal static class HistoryTables
             CREATE INDEX runs_by_commit ON runs (commit_id);
             CREATE INDEX runs_by_branch ON runs (branch);
             """,
+        _ => """
+            ALTER TABLE cells ADD COLUMN input_hash TEXT;
+            ALTER TABLE cells ADD COLUMN answer TEXT;
+            ALTER TABLE cells ADD COLUMN answer_words TEXT;
+            """,
     ];
 
     public static int CurrentVersion => Steps.Length;

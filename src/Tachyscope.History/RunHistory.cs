@@ -85,7 +85,7 @@ public sealed class RunHistory
             using var insert = Sql.Command(connection,
                 $"INSERT INTO runs ({SummaryRows.RunColumns[4..]}) VALUES ({Sql.Places(11)}) RETURNING id", transaction, new object?[11]);
             using var cells = Sql.Command(connection,
-                $"INSERT INTO cells (run_id, place, {SummaryRows.CellColumns}) VALUES ({Sql.Places(13)})", transaction, new object?[13]);
+                $"INSERT INTO cells (run_id, place, {SummaryRows.CellColumns}) VALUES ({Sql.Places(16)})", transaction, new object?[16]);
             using var bodies = Sql.Command(connection,
                 $"INSERT INTO bodies (run_id, body) VALUES ({Sql.Places(2)})", transaction, new object?[2]);
             var ids = new List<long>();

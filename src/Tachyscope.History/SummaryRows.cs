@@ -12,7 +12,8 @@ internal static class SummaryRows
         "id, label, started, state, tool, command, commit_id, branch, is_dirty, stamp, machine, runtime";
 
     public const string CellColumns =
-        "study, variant, input, target, nanoseconds, is_bound, beats, log_error, sittings, bytes, is_quiet";
+        "study, variant, input, target, nanoseconds, is_bound, beats, log_error, sittings, bytes, is_quiet, input_hash, answer, "
+            + "answer_words";
 
     /// <summary>Values of the columns of a run but for its number.</summary>
     public static object?[] ValuesOf(RunSummary run, string? label) =>
@@ -25,7 +26,7 @@ internal static class SummaryRows
     public static object?[] ValuesOf(CellSummary cell) =>
     [
         cell.Study, cell.Variant, cell.Input, cell.Target, cell.Nanoseconds, cell.IsBound ? 1 : 0, Known(cell.Beats), Known(cell.LogError),
-        cell.Sittings, Known(cell.Bytes), cell.IsQuiet ? 1 : 0,
+        cell.Sittings, Known(cell.Bytes), cell.IsQuiet ? 1 : 0, cell.Work?.Input, cell.Work?.Answer, cell.Work?.Told,
     ];
 
     public static RunSummary RunOf(DbDataReader row) => new()
@@ -54,6 +55,7 @@ internal static class SummaryRows
         Sittings = row.GetInt32(from + 8),
         Bytes = Number(row, from + 9),
         IsQuiet = row.GetInt32(from + 10) != 0,
+        Work = Work(Text(row, from + 11), Text(row, from + 12), Text(row, from + 13)),
     };
 
     public static string Where(DbCommand command, RunQuery query)
@@ -77,6 +79,9 @@ internal static class SummaryRows
             }
         }
     }
+
+    private static CellWork? Work(string? input, string? answer, string? told)
+        => input is null && answer is null ? null : new CellWork { Input = input, Answer = answer, Told = told };
 
     private static string? Text(DbDataReader row, int column) => row.IsDBNull(column) ? null : row.GetString(column);
 

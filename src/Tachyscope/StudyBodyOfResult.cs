@@ -63,9 +63,12 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
         TResult answer;
         // A fresh input for every check: a variant that changes its input must not spoil the next one's.
         TInput input;
+        string? hash;
         try
         {
             input = Make(request.Input, request.Seed);
+            // Once for each input, and before an operation can change it.
+            hash = request.IsAnswerWanted && request.Variant == request.Reference ? AnswerDigester.OfInput(input) : null;
             Whereabouts.Enter(WorkerPlace.Row, request.Variant);
             StageRecorder.Begin();
             answer = row.Answer(input);
@@ -99,6 +102,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             Answer = request.IsAnswerWanted && reply.Failure is null
                 ? AnswerDigester.Of(answer is NoAnswer ? input : answer, parts.Rule.Tolerance)
                 : null,
+            // What is another each time tells nothing of another run.
+            InputHash = hash is not null && hash == AnswerDigester.OfInput(Make(request.Input, request.Seed)) ? hash : null,
         };
     }
 

@@ -46,6 +46,41 @@ public sealed class HistoryTests : IDisposable
     }
 
     [Fact]
+    public async Task Other_work_is_told_and_not_compared()
+    {
+        Script At(string input, string answer, double nanoseconds) => ScriptedStudies.Sound() with
+        {
+            InputHash = input, Rows = [new() { Answer = "7" }, new() { Answer = answer, Nanoseconds = [nanoseconds] }],
+            Studies = [.. ScriptedStudies.Sound().Studies.Select(study => study with { Tolerance = 0 })],
+        };
+        async Task<string> KeepAsync(Script script)
+        {
+            using var project = new ScriptedProject(script);
+            return (await project.RunAsync("--save", "--history", Place)).Output;
+        }
+
+        await KeepAsync(At("dusk", "7", 50));
+        var since = await KeepAsync(At("dawn", "7", 200));
+        Assert.Matches(@"lamps since run 1 of \S+ \S+: not the same work, and not compared: a lamp \(another input\)", since);
+        Assert.DoesNotContain("got slower", since, StringComparison.Ordinal);
+        Assert.Matches("(?m)^lamps · quick · a lamp: another input, ", (await AskAsync("compare", "1", "2")).Output);
+
+        // All scripts are answered by one program: what it answers otherwise says nothing.
+        await KeepAsync(At("dawn", "8", 400));
+        var told = (await AskAsync("compare", "2", "3")).Output;
+        Assert.Contains("got slower: quick · a lamp × 2.0", told, StringComparison.Ordinal);
+        Assert.Contains("answers otherwise with the same code too, so that nothing follows from its answer: lamps · quick · a lamp", told,
+            StringComparison.Ordinal);
+
+        Do("UPDATE runs SET stamp = 'other code' WHERE id = 3");
+        Assert.Matches(@"(?m)^lamps · ▼ not the same work, and not compared: quick · a lamp \(another answer, 7 → 8\)$",
+            (await AskAsync("compare", "2", "3")).Output);
+        var trend = (await AskAsync("trend", "lamps")).Output;
+        Assert.Matches(@"(?m)^lamps · ▼ quick · a lamp: another input, from run 2 of ", trend);
+        Assert.Matches(@"(?m)^lamps · ▼ quick · a lamp: another answer, 7 → 8, from run 3 of ", trend);
+    }
+
+    [Fact]
     public async Task Runs_are_labelled_exported_imported_and_removed()
     {
         await KeepAsync(3, _ => 50);

@@ -36,6 +36,9 @@ public sealed record Script
     /// <summary>What is true of the rows of every study, in their order; a row without an entry takes 100 ns.</summary>
     public IReadOnlyList<ScriptedRow> Rows { get; init; } = [];
 
+    /// <summary>What stands for what every input holds; null where that is not told.</summary>
+    public string? InputHash { get; init; }
+
     /// <summary>What is found of every cell that is looked at by itself.</summary>
     public DiagnoseReply Diagnosis { get; init; } = new();
 
@@ -63,6 +66,9 @@ public sealed record ScriptedRow
 
     /// <summary>How many times as long a call takes in about two of five processes, unless the compiler's profile is off.</summary>
     public double SecondSpeed { get; init; } = 1;
+
+    /// <summary>What it answers, in words; null where that is not told.</summary>
+    public string? Answer { get; init; }
 
     /// <summary>Why its answer is not the baseline's; null when it is.</summary>
     public string? Disagreement { get; init; }

@@ -18,7 +18,10 @@ public sealed class FileHistoryTests : RunHistoryTests, IDisposable
         RunHistory.MakeOf(Place, 1);
         Do("INSERT INTO runs (started, state, tool, is_dirty, machine, runtime) VALUES ('2026-05-01T10:00:00Z', 'Complete', '0', 0, "
             + "'m', 'r')");
+        Do("INSERT INTO cells (run_id, place, study, variant, input, target, nanoseconds, is_bound, sittings, is_quiet) "
+            + "VALUES (1, 0, 's', 'v', 'i', '', 50, 0, 6, 1)");
 
+        Assert.Null(Assert.Single(RunHistory.OpenToRead(Place).Series(new RunQuery())[0].Cells).Work);
         Assert.Equal("m", Assert.Single(RunHistory.OpenToRead(Place).List(new RunQuery())).Machine);
         Assert.Equal((long)RunHistory.CurrentVersion, Do("SELECT version FROM history_version"));
     }

@@ -21,6 +21,11 @@ public abstract class RunHistoryTests
             Command = "tachyscope run 'lamps'", Code = new CodeState { Commit = "abc123", Branch = "main", IsDirty = true, Stamp = "s" },
         };
         var summary = RunSummary.Of(run);
+        summary = summary with
+        {
+            Cells = [summary.Cells[0] with { Work = new CellWork { Input = "F00D", Answer = "2 7 3.5 1E-09", Told = "[3, 4]" } },
+                .. summary.Cells.Skip(1)],
+        };
 
         var id = history.Save(run, summary, "first ‘light’; DROP TABLE runs");
         var found = RunHistory.OpenToRead(Place).Find(id)!;

@@ -100,6 +100,17 @@ internal sealed class ScriptedWorker(JsonElement script, Mischief mischief, Stre
                 json.WriteString("failure", "disagrees");
                 Pass(json, "reason", reason);
                 break;
+            case "check" when Row(asked.GetProperty("variant").GetInt32()) is { } row && row.TryGetProperty("answer", out var answer):
+                json.WriteStartObject("answer");
+                Pass(json, "text", answer);
+                Pass(json, "hash", answer);
+                json.WriteEndObject();
+                if (script.TryGetProperty("inputHash", out var hash))
+                {
+                    Pass(json, "inputHash", hash);
+                }
+
+                break;
             case "open":
                 json.WriteNumber("cells", _cells.Length);
                 break;

@@ -57,7 +57,7 @@ public sealed class AnswerRuleTests
     [Fact]
     public void Answers_that_hold_the_same_are_written_down_alike_and_others_are_not()
     {
-        string? Hash(object? answer) => AnswerDigester.Of(answer, 0).Hash;
+        string? Hash(object? answer) => AnswerDigester.Of(answer, 0)!.Hash;
         (object? One, object? Other)[] alike = [(new[] { 1, 2 }, new List<int> { 1, 2 }), (0.0, -0.0), ((1, "fog"), (1, "fog")),
             (null, null), (new Buoy("a", 1), new Buoy("a", 1))];
         (object? One, object? Other)[] unlike = [(new[] { 1, 2 }, new[] { 12 }), (new[] { "a", "bc" }, new[] { "ab", "c" }),
@@ -68,11 +68,11 @@ public sealed class AnswerRuleTests
         Assert.All(unlike, pair => Assert.NotEqual(Hash(pair.One), Hash(pair.Other)));
         Assert.Null(Hash(new object()));
         Assert.Null(Hash(new object[] { 1, new() }));
-        Assert.Equal([1, 2.5], AnswerDigester.Of(new[] { 1f, 2.5f }, 1e-6).Numbers);
+        Assert.Equal([1, 2.5], AnswerDigester.Of(new[] { 1f, 2.5f }, 1e-6)!.Numbers);
         var reply = new CheckReply { Answer = AnswerDigester.Of(new[] { 1, double.NaN, double.NegativeInfinity }, 1e-6) };
         Assert.Contains("\"numbers\":[1,\"NaN\",\"-Infinity\"]", Encoding.UTF8.GetString(ProtocolText.ToJson(reply)),
             StringComparison.Ordinal);
-        Assert.Equal("[1, 2, 3, 4, 5, 6, …]", AnswerDigester.Of(Enumerable.Range(1, 9), 0).Text);
+        Assert.Equal("[1, 2, 3, 4, 5, 6, …]", AnswerDigester.Of(Enumerable.Range(1, 9), 0)!.Text);
     }
 
     private sealed record Buoy(string Name, int Number);

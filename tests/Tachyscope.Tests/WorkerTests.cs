@@ -64,6 +64,37 @@ public sealed class WorkerTests
         Assert.Null(replies[0].Answer);
         Assert.Equal("15", replies[1].Answer!.Text);
         Assert.Equal(64, replies[1].Answer!.Hash!.Length);
+        Assert.Null(replies[1].InputHash);
+    }
+
+    [Fact]
+    public void It_tells_what_an_input_holds_where_that_is_the_same_each_time()
+    {
+        var made = 0;
+        var study = Study.Of("told")
+            .Input("flashes", seed => Enumerable.Range(seed, 200_000).ToArray()).Input("fewer", seed => Enumerable.Range(seed, 199_999).ToArray())
+            .Input("anew", _ => new[] { made++ })
+            .Baseline("sum", flashes => flashes.Length);
+        string? Told(int seed, int input) => Replies.FromElement<CheckReply>(AskOf(study, Request(WorkerMethods.Check,
+            new CheckRequest { Study = "told", Seed = seed, Input = input, Variant = 0, Reference = 0, IsAnswerWanted = true }))[0].Result)
+            .InputHash;
+
+        Assert.Equal(64, Told(1, 0)!.Length);
+        Assert.Equal(Told(1, 0), Told(1, 0));
+        Assert.Equal(5, new[] { Told(1, 0), Told(2, 0), Told(1, 1), Told(2, 1), Told(1, 2) }.Distinct().Count());
+        Assert.Null(Told(1, 2));
+    }
+
+    [Fact]
+    public void An_answer_that_throws_when_it_is_read_is_told_of_no_further()
+    {
+        var study = Study.Of("told").Input("a lamp", () => 1).Baseline("dark", _ => new Dark()).Agree((_, _) => true);
+
+        var reply = Replies.FromElement<CheckReply>(AskOf(study, Request(WorkerMethods.Check,
+            new CheckRequest { Study = "told", Seed = 1, Input = 0, Variant = 0, Reference = 0, IsAnswerWanted = true }))[0].Result);
+
+        Assert.Null(reply.Failure);
+        Assert.Null(reply.Answer);
     }
 
     [Fact]
@@ -391,6 +422,13 @@ public sealed class WorkerTests
 
     internal static string Request<T>(string method, T parameters)
         => Replies.ToLine(new RpcRequest { Id = 1, Method = method, Parameters = Replies.ToElement(parameters) });
+
+    private sealed class Dark
+    {
+#pragma warning disable CA1065 // What is to be lived with.
+        public override string ToString() => throw new InvalidOperationException("dark");
+#pragma warning restore CA1065
+    }
 
     private static List<RpcReply> Ask(params string[] lines) => AskOf(Sound, lines);
 

@@ -13,6 +13,9 @@ namespace Tachyscope.Analysis.Gates;
 /// <param name="Bytes">Bytes it allocates per call.</param>
 public sealed record GateCell(string Study, string Variant, string Input, Interval TimeRatio, double BytesBefore, double Bytes)
 {
+    /// <summary>By what it did other work than before; null where it did the same, or that cannot be told.</summary>
+    public WorkDifference? Work { get; init; }
+
     /// <summary>The cells of a run on two targets, of which the first is what was.</summary>
     /// <param name="found">What was found of its studies.</param>
     public static IReadOnlyList<GateCell> Of(IReadOnlyList<StudyOnTargets> found)
@@ -32,6 +35,6 @@ public sealed record GateCell(string Study, string Variant, string Input, Interv
     {
         ArgumentNullException.ThrowIfNull(found);
         return [.. found.Changes.Select(change => new GateCell(change.Later.Study, change.Later.Variant, change.Later.Input,
-            change.OneSidedTimeRatio, change.Earlier.Bytes, change.Later.Bytes))];
+            change.OneSidedTimeRatio, change.Earlier.Bytes, change.Later.Bytes) { Work = change.Work })];
     }
 }

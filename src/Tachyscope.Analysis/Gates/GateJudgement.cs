@@ -13,6 +13,9 @@ public enum GateAnswer
 
     /// <summary>Neither is shown.</summary>
     Unclear,
+
+    /// <summary>It did other work than before, of which its time says nothing.</summary>
+    OtherWork,
 }
 
 /// <summary>What a gate finds of a cell, and by which rule.</summary>
@@ -23,7 +26,8 @@ public enum GateAnswer
 public sealed record GateJudgement(GateCell Cell, GateRule Rule, GateAnswer Answer, bool IsMoreAllocated)
 {
     /// <summary>Whether it closes the gate.</summary>
-    public bool IsFailure => IsMoreAllocated || Answer == GateAnswer.Slower || (Answer == GateAnswer.Unclear && Rule.IsUnclearFailure);
+    public bool IsFailure => IsMoreAllocated || Answer is GateAnswer.Slower or GateAnswer.OtherWork
+        || (Answer == GateAnswer.Unclear && Rule.IsUnclearFailure);
 
     /// <summary>Judges cells, each by the last rule that is for it.</summary>
     /// <param name="cells">The cells.</param>
@@ -43,6 +47,11 @@ public sealed record GateJudgement(GateCell Cell, GateRule Rule, GateAnswer Answ
     private static GateJudgement Of(GateCell cell, GateRule rule)
     {
         var (ratio, most) = (cell.TimeRatio, 1 + rule.MarginShare);
+        if (cell.Work is not null)
+        {
+            return new GateJudgement(cell, rule, GateAnswer.OtherWork, IsMoreAllocated: false);
+        }
+
         var answer = ratio.IsKnown && ratio.Upper <= most ? GateAnswer.Kept
             : ratio.IsKnown && ratio.Lower > most ? GateAnswer.Slower
             : GateAnswer.Unclear;

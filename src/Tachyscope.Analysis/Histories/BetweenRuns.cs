@@ -52,7 +52,7 @@ public sealed record BetweenRuns(double Variance, double Freedom, int Repeats)
         (double Excess, double Weight)[] excesses = [.. one.Cells
             .Where(cell => cell.IsQuiet == isQuiet && isMeant?.Invoke(cell) != false)
             .Select(cell => (Cell: cell, Other: others.GetValueOrDefault(cell.Name)))
-            .Where(pair => pair.Other?.IsQuiet == isQuiet)
+            .Where(pair => pair.Other?.IsQuiet == isQuiet && CellWork.Difference(pair.Cell.Work, pair.Other.Work) is not { IsInput: true })
             .Select(pair => CellDifference.Of(pair.Cell, pair.Other!, areMachinesAlike: true))
             .Select(difference => (Excess: (difference.LogRatio * difference.LogRatio) - difference.VarianceWithin,
                 Weight: Math.Pow(prior / (difference.VarianceWithin + prior), 2)))

@@ -12,6 +12,9 @@ namespace Tachyscope.Analysis.Histories;
 /// <param name="Verdict">Whether it got faster, slower, stayed the same within the margin, or cannot be told.</param>
 public sealed record CellChange(CellSummary Earlier, CellSummary Later, Interval TimeRatio, Interval OneSidedTimeRatio, Verdict Verdict)
 {
+    /// <summary>By what it did other work than then; null where it did the same, or that cannot be told.</summary>
+    public WorkDifference? Work { get; init; }
+
     /// <summary>Whether its allocation is known on both sides and differs.</summary>
     public bool IsAllocationChanged => Allocation.Differs(Earlier.Bytes, Later.Bytes);
 }

@@ -39,10 +39,14 @@ public sealed record CellSummary
     /// <summary>Whether its readings are those beside a core that nobody else used.</summary>
     public bool IsQuiet { get; init; }
 
+    /// <summary>What it was given and answered; null where that was not kept.</summary>
+    public CellWork? Work { get; init; }
+
     /// <summary>What it is called in its run: study, row, input and target.</summary>
     public (string Study, string Variant, string Input, string Target) Name => (Study, Variant, Input, Target);
 
-    internal static CellSummary Of(StudyFindings study, InputFindings input, CellFindings cell, string target)
+    internal static CellSummary Of(
+        StudyFindings study, InputFindings input, CellFindings cell, string target, CellWork? work)
     {
         var time = cell.NanosecondsPerCall;
         var beat = study.Metronome.MedianNanosecondsPerLink;
@@ -61,6 +65,7 @@ public sealed record CellSummary
             Sittings = study.Sittings,
             Bytes = cell.AllocatedBytesPerCall,
             IsQuiet = study.Core.IsQuiet && !cell.IsOfSharedCore,
+            Work = work,
         };
     }
 }

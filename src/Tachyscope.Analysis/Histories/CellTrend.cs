@@ -11,8 +11,11 @@ public sealed record CellTrend(
     CellSummary Cell, IReadOnlyList<double> Logs, IReadOnlyList<ChangePoint> Changes, double? DriftRatio,
     IReadOnlyList<(int Index, double Before, double After)> AllocationChanges)
 {
+    /// <summary>Runs from which on it did other work, with what differs.</summary>
+    public IReadOnlyList<(int Index, WorkDifference Work)> WorkChanges { get; init; } = [];
+
     internal static CellTrend Of(
-        IReadOnlyList<CellSummary?> cells, double falseAlarmProbability, double marginShare)
+        IReadOnlyList<CellSummary?> cells, IReadOnlyList<string?> stamps, double falseAlarmProbability, double marginShare)
     {
         var there = cells.OfType<CellSummary>().Where(cell => !cell.IsBound).ToList();
         // Over the metronome where that is known throughout: then a slow day is no slow code.
@@ -24,7 +27,21 @@ public sealed record CellTrend(
         return new CellTrend(
             cells.OfType<CellSummary>().Last(), logs,
             drift is null ? [.. found.Where(change => Math.Abs(Math.Log(change.TimeRatio.Estimate)) >= Math.Log(1 + marginShare))] : [],
-            drift is { } ratio && Math.Abs(Math.Log(ratio)) >= Math.Log(1 + marginShare) ? ratio : null, [.. BytesChanges(cells)]);
+            drift is { } ratio && Math.Abs(Math.Log(ratio)) >= Math.Log(1 + marginShare) ? ratio : null, [.. BytesChanges(cells)])
+        {
+            WorkChanges = [.. WorksOf(cells, stamps)],
+        };
+    }
+
+    private static IEnumerable<(int Index, WorkDifference Work)> WorksOf(IReadOnlyList<CellSummary?> cells, IReadOnlyList<string?> stamps)
+    {
+        int[] known = [.. Enumerable.Range(0, cells.Count).Where(index => cells[index]?.Work is not null)];
+        var found = known.Zip(known.Skip(1), (before, index) => (Before: before, Index: index,
+                Work: CellWork.Difference(cells[before]!.Work, cells[index]!.Work)))
+            .Where(step => step.Work is not null).ToList();
+        // What the same code answers otherwise says nothing of the work.
+        var isAnew = found.Exists(step => !step.Work!.IsInput && stamps[step.Index] is { } stamp && stamp == stamps[step.Before]);
+        return found.Where(step => step.Work!.IsInput || !isAnew).Select(step => (step.Index, step.Work!));
     }
 
     // Bytes are exact: one run is enough.

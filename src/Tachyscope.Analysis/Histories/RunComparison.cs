@@ -30,6 +30,9 @@ public sealed record RunComparison
     /// <summary>Level at which the intervals hold together.</summary>
     public required double Level { get; init; }
 
+    /// <summary>Cells whose answer says nothing, since the same code answers otherwise in another run.</summary>
+    public required IReadOnlyList<CellSummary> AnsweringAnew { get; init; }
+
     /// <summary>Whether both were measured on machines that are alike.</summary>
     public bool AreMachinesAlike => Earlier.Machine == Later.Machine;
 
@@ -64,11 +67,20 @@ public sealed record RunComparison
         var areAlike = earlier.Machine == later.Machine;
         var differences = shared.ConvertAll(pair => CellDifference.Of(pair.Earlier, pair.Later, areAlike));
         var levels = FamilyLevels.Of(differences.ConvertAll(difference => difference.Probability(between)), level);
+        var works = shared.ConvertAll(pair => CellWork.Difference(pair.Earlier.Work, pair.Later.Work));
+        // What the same code answers otherwise, it answers otherwise every time, or it reads what is no input.
+        var anew = NamesOfAnew([.. repeats, .. earlier.Code.Stamp is { } stamp && stamp == later.Code.Stamp ? [(earlier, later)]
+            : ((RunSummary, RunSummary)[])[]]);
         return new RunComparison
         {
             Earlier = earlier,
             Later = later,
-            Changes = [.. shared.Select((pair, index) => Change(pair.Earlier, pair.Later, differences[index], levels.Tests[index]))],
+            Changes = [.. shared.Select((pair, index) => Change(pair.Earlier, pair.Later, differences[index], levels.Tests[index]) with
+            {
+                Work = works[index] is { IsInput: true } || !anew.Contains(pair.Later.Name) ? works[index] : null,
+            })],
+            AnsweringAnew = [.. shared.Where((pair, index) => works[index] is { IsInput: false } && anew.Contains(pair.Later.Name))
+                .Select(pair => pair.Later)],
             OnlyEarlier = [.. earlier.Cells.Where(cell => !now.ContainsKey(cell.Name))],
             OnlyLater = [.. later.Cells.Where(cell => !then.ContainsKey(cell.Name))],
             Between = between,
@@ -87,6 +99,19 @@ public sealed record RunComparison
                 at => difference.At(between, at), testLevel, levels.Quoted, Judge.SmallestResolutionShare, marginShare);
             return new CellChange(was, then, ratio, difference.At(between, levels.OneSided), verdict);
         }
+    }
+
+    private static HashSet<(string, string, string, string)> NamesOfAnew(IEnumerable<(RunSummary One, RunSummary Other)> ofOneCode)
+    {
+        HashSet<(string, string, string, string)> found = [];
+        foreach (var (one, other) in ofOneCode)
+        {
+            var others = other.Cells.ToDictionary(cell => cell.Name, cell => cell.Work);
+            found.UnionWith(one.Cells.Where(cell => CellWork.Difference(cell.Work, others.GetValueOrDefault(cell.Name))
+                is { IsInput: false }).Select(cell => cell.Name));
+        }
+
+        return found;
     }
 
     // A time that is at most so much is told apart from one that is well above it, and from no other.

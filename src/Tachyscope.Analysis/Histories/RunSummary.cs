@@ -66,12 +66,15 @@ public sealed record RunSummary
             Machine = MachineOf(run),
             Runtime = run.Environment.Runtime,
             Cells = [.. from study in found
+                let record = run.Studies.First(record => record.Study.Name == study.Targets[0].Study.Name)
                 from target in Enumerable.Range(0, study.Targets.Count)
                 let name = run.Targets.Count == 0 ? "" : run.Targets[target].Name
+                let place = record.Study.Inputs.Select((input, index) => (input.Label, index)).ToDictionary()
                 from input in study.Targets[target].Inputs
                 from cell in input.Cells
                 where cell.NanosecondsPerCall.IsKnown
-                select CellSummary.Of(study.Targets[target], input, cell, name)],
+                let work = CellWork.Of(record, cell.Row, place.GetValueOrDefault(input.Input.Label, -1), target)
+                select CellSummary.Of(study.Targets[target], input, cell, name, work)],
         };
     }
 

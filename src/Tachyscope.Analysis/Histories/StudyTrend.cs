@@ -23,12 +23,14 @@ public sealed record StudyTrend(string Study, IReadOnlyList<RunSummary> Runs, IR
         RunSummary[] points = [.. (areCommits ? ByCommit(runs) : runs)
             .Select(run => run with { Cells = [.. run.Cells.Where(cell => cell.Study == study)] }).Where(run => run.Cells.Count > 0)];
         var byName = points.Select(run => run.Cells.ToDictionary(cell => cell.Name)).ToList();
+        string?[] stamps = [.. points.Select(run => run.Code.Stamp)];
         var names = points.Reverse().SelectMany(run => run.Cells).Select(cell => cell.Name).Distinct().ToList();
         var probability = Math.Min(ChangePoints.UsualFalseAlarmProbability, FamilyFalseAlarmProbability / Math.Max(1, names.Count));
         return new StudyTrend(
             study, points,
             [.. names.AsParallel().AsOrdered()
-                .Select(name => CellTrend.Of([.. byName.Select(cells => cells.GetValueOrDefault(name))], probability, marginShare))],
+                .Select(name => CellTrend.Of(
+                    [.. byName.Select(cells => cells.GetValueOrDefault(name))], stamps, probability, marginShare))],
             [.. FindMarks(points)]);
     }
 

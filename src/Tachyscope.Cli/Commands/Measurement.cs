@@ -147,7 +147,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             {
                 Save = Save,
                 StudyDone = Show,
-                AreAnswersKept = Share?.Machine is not null,
+                AreAnswersKeptWhole = Share?.Machine is not null,
                 SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.ReportTargets(
                     run, TargetAnalyst.Examine(run, study, _contrasts), null, options.Showing.Report(result)).First()),
                 Judge = (run, study) => Judge(TargetAnalyst.Examine(run, study, _contrasts)),

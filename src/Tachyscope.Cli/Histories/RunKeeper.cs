@@ -56,7 +56,7 @@ internal sealed class RunKeeper(Surroundings around, SavingOptions options, Pars
                         is var changed && ComparisonReporter.Since(changed, study) is { } line)
                 {
                     told.Add(($"{study} {line}", changed.Changes.Any(change =>
-                        change.IsAllocationChanged || change.Verdict is Verdict.Faster or Verdict.Slower)));
+                        change.Work is not null || change.IsAllocationChanged || change.Verdict is Verdict.Faster or Verdict.Slower)));
                 }
             }
 

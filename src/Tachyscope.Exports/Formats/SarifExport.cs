@@ -14,6 +14,7 @@ internal static class SarifExport
         ("limit-unsure", "A variant is not shown to keep a declared limit.", "warning"),
         ("slower", "A variant is slower than it was, by more than the gate allows.", "error"),
         ("allocates-more", "A variant allocates more than it did.", "error"),
+        ("other-work", "A variant does other work than in the run it is held against.", "error"),
         ("not-told", "A variant is not shown to be as fast as it was, and the gate asks for that.", "error"),
     ];
 

@@ -17,8 +17,8 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
     /// <summary>Names of processes that its workers left running, and that were ended.</summary>
     public IReadOnlyList<string> LeftBehind => _leftBehind;
 
-    /// <summary>Told the answers, as they can be compared with those of other targets; null when there is no other.</summary>
-    public Action<CellAnswer>? Heard { get; init; }
+    /// <summary>Told the answers, as they can be compared with those of other targets and runs.</summary>
+    public required Action<CellAnswer> Heard { get; init; }
 
     /// <param name="ready">A worker to begin with; disposed in the end.</param>
     /// <param name="excluded">Cells that take no part.</param>
@@ -94,7 +94,7 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
         var request = new CheckRequest
         {
             Study = study.Name, Seed = seed, Input = place.Input(input)!.Value, Variant = place.Row(variant)!.Value,
-            Reference = place.Row(reference)!.Value, IsAnswerWanted = Heard is not null,
+            Reference = place.Row(reference)!.Value, IsAnswerWanted = true,
         };
         try
         {
@@ -106,7 +106,10 @@ internal sealed class AnswerCheck(IWorkerStarter starter, StudyDescription study
             }));
             if (reply.Failure is null && study.Variants[variant].Part != VariantPart.Prepare)
             {
-                Heard?.Invoke(new CellAnswer { Variant = variant, Input = input, Target = target, Answer = reply.Answer });
+                Heard(new CellAnswer
+                {
+                    Variant = variant, Input = input, Target = target, Answer = reply.Answer, InputHash = reply.InputHash,
+                });
             }
 
             return reply.Failure is { } kind

@@ -7,6 +7,9 @@ namespace Tachyscope.Lab.Answers;
 /// <summary>Compares each row's answers on every target with its own on the first that has it.</summary>
 internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string> names)
 {
+    // Of an answer within a tolerance; more of them would be the larger part of a run.
+    private const int MostNumbersKept = 1_000;
+
     private readonly Dictionary<(int Variant, int Input), (AnswerDigest? Answer, int Target)> _first = [];
 
     /// <summary>Rows that answer otherwise.</summary>
@@ -14,6 +17,10 @@ internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string
 
     /// <summary>Rows of which that cannot be told.</summary>
     public List<CellObservation> Observations { get; } = [];
+
+    /// <summary>An answer as it is kept once it was compared with those of other machines.</summary>
+    public static CellAnswer Shortened(CellAnswer cell)
+        => cell.Answer?.Numbers?.Count > MostNumbersKept ? cell with { Answer = cell.Answer with { Numbers = null } } : cell;
 
     public void Hear(CellAnswer cell)
     {

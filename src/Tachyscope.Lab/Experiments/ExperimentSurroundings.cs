@@ -27,9 +27,9 @@ public sealed record ExperimentSurroundings
     /// <summary>Whether a cell is measured, by its study and the indices of its variant and input; all are by default.</summary>
     public Func<StudyDescription, int, int, bool>? IsCellMeant { get; init; }
 
-    /// <summary>Whether what rows answer is kept with the run, to be compared with what they answer on another machine; false by
-    /// default.</summary>
-    public bool AreAnswersKept { get; init; }
+    /// <summary>Whether what rows answer is kept with the run however many numbers it holds, to be compared with what they answer on
+    /// another machine, and not with up to a thousand of them, to be compared with other runs; false by default.</summary>
+    public bool AreAnswersKeptWhole { get; init; }
 
     /// <summary>Told where the run stands, a few times a second.</summary>
     public IProgress<RunProgress>? Progress { get; init; }

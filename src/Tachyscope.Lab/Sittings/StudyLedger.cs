@@ -16,8 +16,8 @@ internal sealed class StudyLedger(StudyDescription study, int targets, Func<Stud
 
     public List<CellDiagnosis> Diagnoses { get; } = [];
 
-    /// <summary>What rows answered; null where that is not kept.</summary>
-    public List<CellAnswer>? Answers { get; init; }
+    /// <summary>What rows answered.</summary>
+    public List<CellAnswer> Answers { get; } = [];
 
     /// <summary>What befell workers and cost no cell its figures.</summary>
     public List<WorkerIncident> Incidents { get; } = [];
@@ -105,7 +105,7 @@ internal sealed class StudyLedger(StudyDescription study, int targets, Func<Stud
         Observations = [.. Observations],
         Diagnoses = [.. Diagnoses],
         Incidents = [.. Incidents],
-        Answers = Answers is null ? null : [.. Answers],
+        Answers = [.. Answers],
         Note = _notes.Count == 0 ? null : string.Join("; ", _notes),
     };
 }

@@ -22,7 +22,7 @@ internal sealed class StudySession(
 {
     private const int SittingsForTight = 5;
 
-    private readonly StudyLedger _ledger = new(study, met.Count, around.IsCellMeant) { Answers = around.AreAnswersKept ? [] : null };
+    private readonly StudyLedger _ledger = new(study, met.Count, around.IsCellMeant);
     private readonly StudySeats _seats = new(study, met);
     private readonly GuestInputs _inputs = new(study);
     private readonly double _start = record.Elapsed;
@@ -141,10 +141,10 @@ internal sealed class StudySession(
                 {
                     var check = new AnswerCheck(starter, study, _seats.Targets[target], plan.Seed, patience, target)
                     {
-                        Heard = met.Count == 1 && !around.AreAnswersKept ? null : answer =>
+                        Heard = answer =>
                         {
                             answers.Hear(answer);
-                            _ledger.Answers?.Add(answer);
+                            _ledger.Answers.Add(around.AreAnswersKeptWhole ? answer : AnswersAcross.Shortened(answer));
                         },
                     };
                     var failures = await check.RunAsync(ready, _ledger.Out.Union(outside).ToHashSet(), cancellation);

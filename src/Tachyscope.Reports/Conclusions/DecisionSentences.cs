@@ -12,6 +12,9 @@ internal static class DecisionSentences
     // Beyond it a choice is not yet one.
     private const double MostLostShare = 0.1;
 
+    // Beyond ten times as long an end says no more than that nothing is known.
+    private const double MostToldShare = 9;
+
     public static IEnumerable<Sentence> Of(StudyWords words)
         => words.Findings.Decisions.SelectMany(decision => Sentences(words, decision));
 
@@ -108,7 +111,7 @@ internal static class DecisionSentences
                 + $"{Lost(loss.EstimateShare)}{on}", worst);
         }
 
-        var open = double.IsFinite(loss.WorstShare)
+        var open = loss.WorstShare <= MostToldShare
             ? $"that is open: it may lose up to {Quantity.Percent(loss.WorstShare)} to {to}{on}"
             : $"nothing limits yet what it may lose to {to}{on}";
         return ($"{words.Name(row)} is ahead by its estimates{everywhere}, but {open}", worst);

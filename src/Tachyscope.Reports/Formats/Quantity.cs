@@ -11,6 +11,7 @@ public static class Quantity
     public const string Absent = "–";
 
     private const int MostDecimals = 4;
+    private const double MostTimesAsFar = 100;
     private const double MostUneven = 1.3;
     private const double Tiny = 1e-9;
     private const double MostBytesExactly = 1_000_000;
@@ -92,6 +93,12 @@ public static class Quantity
         }
 
         var (sign, shown) = ratio.Estimate < 1 ? ("÷", ratio.Dividing(1)) : ("×", ratio);
+        // Of an end a hundred times as far nobody can make anything.
+        if (shown.Upper > MostTimesAsFar * shown.Estimate || (shown.Lower > 0 && shown.Lower * MostTimesAsFar < shown.Estimate))
+        {
+            return $"{sign} {Digits(shown.Estimate, 3)} ± ?";
+        }
+
         return !double.IsFinite(ratio.Estimate) ? Absent : $"{sign} {Spread(shown, Reach, value => Digits(value))}";
     }
 

@@ -44,7 +44,7 @@ public static class ComparisonReporter
     private static HistoryPart Part(string study, CellChange[] changes, bool areAllShown, RunComparison found)
     {
         CellChange[] shown = [.. changes.Where(change => areAllShown || change.IsAllocationChanged || IsMoved(change))
-            .OrderByDescending(change => change.IsAllocationChanged)];
+            .OrderByDescending(change => change.Work is not null).ThenByDescending(change => change.IsAllocationChanged)];
         var table = shown.Length == 0 ? null : new FigureTable
         {
             Title = "",
@@ -59,9 +59,22 @@ public static class ComparisonReporter
                 + Bytes(change))]);
     }
 
-    private static List<(Tone Tone, string Text)> Sentences(CellChange[] changes, RunComparison found)
+    private static List<(Tone Tone, string Text)> Sentences(CellChange[] all, RunComparison found)
     {
         List<(Tone, string)> sentences = [];
+        // Whose work is another is not compared.
+        CellChange[] changes = [.. all.Where(change => change.Work is null)];
+        // What is so of all on an input is said of the input.
+        string[] others = [.. all.GroupBy(change => (change.Later.Input, change.Later.Target))
+            .SelectMany(input => input.Select(change => change.Work).Distinct().ToArray() is [{ } same] && input.Count() > 1
+                ? [$"{input.Key.Input}{(input.Key.Target.Length == 0 ? "" : $" · {input.Key.Target}")} ({RunWords.Work(same)})"]
+                : input.Where(change => change.Work is not null)
+                    .Select(change => $"{RunWords.Cell(change.Later)} ({RunWords.Work(change.Work!)})"))];
+        if (others.Length > 0)
+        {
+            sentences.Add((Tone.Bad, $"not the same work, and not compared: {Wording.Some(others, Named)}"));
+        }
+
         var (more, less) = (Where(change => change.IsAllocationChanged && change.Later.Bytes > change.Earlier.Bytes),
             Where(change => change.IsAllocationChanged && change.Later.Bytes < change.Earlier.Bytes));
         Say(Tone.Bad, more, "allocates more", change => Bytes(change));
@@ -71,14 +84,14 @@ public static class ComparisonReporter
         var (same, unclear) = (Where(change => change.Verdict == Verdict.Same), Where(change => change.Verdict == Verdict.Unclear));
         if (same.Length > 0)
         {
-            var all = same.Length == changes.Length ? "all " : "";
-            sentences.Add((Tone.Even, $"{all}{Quantity.Count(same.Length)} the same within {Quantity.Percent(found.MarginShare)}"));
+            var every = same.Length == all.Length ? "all " : "";
+            sentences.Add((Tone.Even, $"{every}{Quantity.Count(same.Length)} the same within {Quantity.Percent(found.MarginShare)}"));
         }
 
         if (unclear.Length > 0)
         {
             var reach = SampleStatistics.Median([.. unclear.Select(change => change.TimeRatio.HalfWidth / change.TimeRatio.Estimate)]);
-            var known = !double.IsFinite(reach) ? "" : unclear.Length == 1 ? $", known to ± {Quantity.Percent(reach)}"
+            var known = !(reach < 1) ? "" : unclear.Length == 1 ? $", known to ± {Quantity.Percent(reach)}"
                 : $", the middle one known to ± {Quantity.Percent(reach)}";
             sentences.Add((Tone.Open, $"{Quantity.Count(unclear.Length)} cannot be told{known}"));
         }
@@ -111,6 +124,12 @@ public static class ComparisonReporter
         if (found.IsSameCode)
         {
             yield return "both measured the same compiled code: what differs is the machine, its state, or chance";
+        }
+
+        if (found.AnsweringAnew.Count > 0)
+        {
+            string[] cells = [.. found.AnsweringAnew.Select(cell => $"{cell.Study} · {RunWords.Cell(cell)}")];
+            yield return $"answers otherwise with the same code too, so that nothing follows from its answer: {Wording.Some(cells, Named)}";
         }
 
         if (!found.AreMachinesAlike)
@@ -147,11 +166,12 @@ public static class ComparisonReporter
     private static string Told(RunSummary run) => string.Join(" · ", ((string[])
         [RunWords.Name(run), RunWords.When(run), RunWords.Code(run), run.Runtime]).Where(part => part.Length > 0));
 
-    private static bool IsMoved(CellChange change) => change.Verdict is Verdict.Faster or Verdict.Slower;
+    private static bool IsMoved(CellChange change) => change.Work is not null || change.Verdict is Verdict.Faster or Verdict.Slower;
 
     private static string Factor(CellChange change) => change.TimeRatio.IsKnown ? Quantity.Factor(change.TimeRatio) : "";
 
-    private static string Change(CellChange change) => $"{AnswerReporter.Sign(change.Verdict)} {Factor(change)}".TrimEnd();
+    private static string Change(CellChange change) => change.Work is { } work ? work.IsInput ? "another input" : "another answer"
+        : $"{AnswerReporter.Sign(change.Verdict)} {Factor(change)}".TrimEnd();
 
     private static string Time(CellSummary cell) => $"{(cell.IsBound ? "≤ " : "")}{Quantity.Time(cell.Nanoseconds)}";
 

@@ -58,6 +58,12 @@ public static class GateReporter
     {
         ArgumentNullException.ThrowIfNull(judged);
         var (cell, margin) = (judged.Cell, Quantity.Percent(judged.Rule.MarginShare));
+        if (cell.Work is { } work)
+        {
+            yield return ("other-work", $"did other work ({RunWords.Work(work)}), so that its time cannot be held against what it was; "
+                + "where that is meant, save a run as it is now and hold it against that");
+        }
+
         if (judged.IsMoreAllocated)
         {
             yield return ("allocates-more", $"allocates {Quantity.Bytes(cell.Bytes)} where it was {Quantity.Bytes(cell.BytesBefore)}");

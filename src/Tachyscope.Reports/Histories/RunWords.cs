@@ -44,6 +44,11 @@ public static class RunWords
         return commit[..Math.Min(CommitLetters, commit.Length)];
     }
 
+    /// <summary>By what its work is another, such as "another answer, 42 → 57".</summary>
+    internal static string Work(WorkDifference work) => work.IsInput ? "another input"
+        : work.Before is null || work.Now is null || work.Before == work.Now ? "another answer"
+        : $"another answer, {work.Before} → {work.Now}";
+
     internal static string Cell(CellSummary cell)
         => $"{cell.Variant} · {cell.Input}{(cell.Target.Length == 0 ? "" : $" · {cell.Target}")}";
 

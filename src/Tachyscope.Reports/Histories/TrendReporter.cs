@@ -14,6 +14,8 @@ public static class TrendReporter
     // With fewer, no order of the times is rare enough.
     private const int Enough = 10;
 
+    private const int MostWorkChanges = 3;
+
     // Less than that from bottom to top is drawn in the middle: noise is no mountain.
     private const double LeastHeight = 0.1;
 
@@ -95,6 +97,18 @@ public static class TrendReporter
                     + "last");
         }
 
+        // What is another from run to run is no change of the code.
+        if (cell.WorkChanges.Count > MostWorkChanges)
+        {
+            yield return (Tone.Bad, $"{name} does other work in {Quantity.Count(cell.WorkChanges.Count)} of the runs than in the one "
+                + "before, so that its times are not of one thing");
+        }
+
+        foreach (var (index, work) in cell.WorkChanges.Take(cell.WorkChanges.Count > MostWorkChanges ? 0 : MostWorkChanges))
+        {
+            yield return (Tone.Bad, $"{name}: {RunWords.Work(work)}, from {Run(trend, index)} on");
+        }
+
         foreach (var (index, before, after) in cell.AllocationChanges.Where(change => double.IsFinite(change.Before)))
         {
             yield return (after > before ? Tone.Bad : Tone.Good,
@@ -139,7 +153,8 @@ public static class TrendReporter
     }
 
     private static bool IsMoved(CellTrend cell)
-        => cell.Changes.Count > 0 || cell.DriftRatio is not null || cell.AllocationChanges.Any(change => double.IsFinite(change.Before));
+        => cell.Changes.Count > 0 || cell.DriftRatio is not null || cell.WorkChanges.Count > 0
+            || cell.AllocationChanges.Any(change => double.IsFinite(change.Before));
 
     private static string First(StudyTrend trend, CellTrend cell)
         => trend.Runs.SelectMany(run => run.Cells).FirstOrDefault(first => first.Name == cell.Cell.Name) is { } first ? Time(first) : "";

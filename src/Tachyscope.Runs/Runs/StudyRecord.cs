@@ -21,8 +21,8 @@ sealed partial record StudyRecord
     /// <summary>What befell workers and cost no cell its figures.</summary>
     public IReadOnlyList<WorkerIncident> Incidents { get; init => field = value ?? []; } = [];
 
-    /// <summary>What its rows answered; null unless it is a share of a plan for several kinds of machine, whose answers are compared when
-    /// they are merged.</summary>
+    /// <summary>What its rows answered, of long ones without their numbers unless it is a share of a plan for several kinds of machine,
+    /// whose answers are compared when they are merged; null in runs of tools that did not keep them.</summary>
     public IReadOnlyList<CellAnswer>? Answers { get; init; }
 
     /// <summary>Why sittings ended early although there was time; null when they did not.</summary>

@@ -13,25 +13,58 @@ internal static class AnswerDigester
     private const int MostNumbers = 100_000;
     private const int MostDepth = 32;
 
+    // Of a long input its length and so much of it: it is told apart, not compared.
+    private const int MostOfInput = 100_000;
+
     /// <param name="answer">The answer.</param>
     /// <param name="tolerance">Tolerance the study allows; null for a rule of its own.</param>
-    public static AnswerDigest Of(object? answer, double? tolerance)
+    /// <returns>It in writing; null where it throws when it is read.</returns>
+    public static AnswerDigest? Of(object? answer, double? tolerance)
     {
-        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
-        var isComparable = TryWrite(answer, hash, MostDepth);
-        var numbers = tolerance > 0 ? Numbers(answer).Take(MostNumbers + 1).ToList() : null;
-        return new AnswerDigest(AnswerText.Of(answer), isComparable
-            ? Convert.ToHexString(hash.GetHashAndReset())
-            : null, numbers?.Count > MostNumbers ? null : numbers);
+        try
+        {
+            var numbers = tolerance > 0 ? Numbers(answer).Take(MostNumbers + 1).ToList() : null;
+            return new AnswerDigest(AnswerText.Of(answer), HashOf(answer, int.MaxValue), numbers?.Count > MostNumbers ? null : numbers);
+        }
+#pragma warning disable CA1031 // What the user's own types throw is no reason not to time them.
+        catch (Exception)
+#pragma warning restore CA1031
+        {
+            return null;
+        }
     }
 
-    private static bool TryWrite(object? value, IncrementalHash hash, int depth)
+    /// <summary>The hash of an input; null where it does not say what it holds.</summary>
+    /// <param name="input">The input, before any operation was given it.</param>
+    public static string? OfInput(object? input)
+    {
+        try
+        {
+            return HashOf(input, MostOfInput);
+        }
+#pragma warning disable CA1031 // What the user's own types throw is no reason not to time them.
+        catch (Exception)
+#pragma warning restore CA1031
+        {
+            return null;
+        }
+    }
+
+    private static string? HashOf(object? value, int most)
+    {
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        return TryWrite(value, hash, MostDepth, ref most) ? Convert.ToHexString(hash.GetHashAndReset()) : null;
+    }
+
+    // Goes as deep as is allowed, and stops where enough was written.
+    private static bool TryWrite(object? value, IncrementalHash hash, int depth, ref int left)
     {
         if (depth == 0)
         {
             return false;
         }
 
+        left--;
         switch (value)
         {
             case null:
@@ -46,12 +79,37 @@ internal static class AnswerDigester
                 return true;
             case ITuple tuple:
                 Write(hash, "(");
-                return Enumerable.Range(0, tuple.Length).All(index => TryWrite(tuple[index], hash, depth - 1));
+                for (var index = 0; index < tuple.Length; index++)
+                {
+                    if (!TryWrite(tuple[index], hash, depth - 1, ref left))
+                    {
+                        return false;
+                    }
+                }
+
+                return true;
             case IEnumerable sequence:
                 Write(hash, "[");
-                var isComparable = sequence.Cast<object?>().All(element => TryWrite(element, hash, depth - 1));
+                if (sequence is ICollection { Count: var count } && count > left)
+                {
+                    Write(hash, count.ToString(CultureInfo.InvariantCulture));
+                }
+
+                foreach (var element in sequence)
+                {
+                    if (left <= 0)
+                    {
+                        break;
+                    }
+
+                    if (!TryWrite(element, hash, depth - 1, ref left))
+                    {
+                        return false;
+                    }
+                }
+
                 Write(hash, "]");
-                return isComparable;
+                return true;
             case IFormattable number:
                 Write(hash, number.ToString(null, CultureInfo.InvariantCulture));
                 return true;
