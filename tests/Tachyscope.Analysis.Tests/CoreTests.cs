@@ -65,8 +65,8 @@ public sealed class CoreTests
     {
         var runs = Enumerable.Range(1, 60).Select(seed => (Steady with
         {
-            Times = [100, 100], SharedShare = 0.85, SharedFactors = [1.5, 1.6], ReadingDeviation = 0.05, Sittings = 8, SittingDeviation = 0.1,
-            SecondSpeeds = [(0, 1), (0.25, 10)],
+            Times = [100, 100], SharedShare = 0.85, SharedFactors = [1.5, 1.6], ReadingDeviation = 0.05, Sittings = 8,
+            SittingDeviation = 0.1, SecondSpeeds = [(0, 1), (0.25, 10)],
         }).Make(seed)).ToList();
         var found = runs.ConvertAll(run => Analyst.Examine(run, AnalysisOptions.Default)[0]);
         // Readings as they came, most of which took 1.6 times as long.

@@ -15,7 +15,10 @@ public sealed class GateTests : IDisposable
     [Fact]
     public async Task Other_work_than_that_of_a_saved_run_closes_it()
     {
-        Script On(string input) => ScriptedStudies.Sound() with { InputHash = input, Rows = [new() { Answer = "7" }, new() { Answer = "7" }] };
+        Script On(string input) => ScriptedStudies.Sound() with
+        {
+            InputHash = input, Rows = [new() { Answer = "7" }, new() { Answer = "7" }],
+        };
         using var before = new ScriptedProject(On("dusk"));
         using var now = new ScriptedProject(On("dawn"));
         await before.RunAsync("--save", "before", "--history", Place);
@@ -23,8 +26,8 @@ public sealed class GateTests : IDisposable
         var (exitCode, told, error) = await now.AskAsync(["gate", now.Assembly, "--against", "before", "--history", Place]);
 
         Assert.True(exitCode == ExitCode.Failed, error);
-        Assert.Contains("✗ lamps · quick · a lamp did other work (another input), so that its time cannot be held against what it was", told,
-            StringComparison.Ordinal);
+        Assert.Contains("✗ lamps · quick · a lamp did other work (another input), so that its time cannot be held against what it was",
+            told, StringComparison.Ordinal);
         Assert.DoesNotContain("not told", told, StringComparison.Ordinal);
     }
 

@@ -58,7 +58,10 @@ public sealed class AnswerRuleTests
     public void Answers_that_hold_the_same_are_written_down_alike_and_others_are_not()
     {
         string? Hash(object? answer) => AnswerDigester.Of(answer, 0)!.Hash;
-        (object? One, object? Other)[] alike = [(new[] { 1, 2 }, new List<int> { 1, 2 }), (0.0, -0.0), ((1, "fog"), (1, "fog")),
+        (object? One, object? Other)[] alike = [(new[] { 1, 2 }, new List<int> { 1, 2 }),
+            (new[] { 1, -2, 0 }, new HashSet<long> { 1, -2, 0 }),
+            (new[] { 1.5, -0.0 }, new Queue<double>([1.5, 0])), (new[] { 7L }, (IEnumerable<int>)[7]),
+            (0.0, -0.0), ((1, "fog"), (1, "fog")),
             (null, null), (new Buoy("a", 1), new Buoy("a", 1))];
         (object? One, object? Other)[] unlike = [(new[] { 1, 2 }, new[] { 12 }), (new[] { "a", "bc" }, new[] { "ab", "c" }),
             ((1, 2), (2, 1)), (new int[][] { [1], [2] }, new int[][] { [1, 2] }), (1.0, 1.0000000000000002),

@@ -72,7 +72,8 @@ public sealed class WorkerTests
     {
         var made = 0;
         var study = Study.Of("told")
-            .Input("flashes", seed => Enumerable.Range(seed, 200_000).ToArray()).Input("fewer", seed => Enumerable.Range(seed, 199_999).ToArray())
+            .Input("flashes", seed => Enumerable.Range(seed, 200_000).ToArray())
+            .Input("fewer", seed => Enumerable.Range(seed, 199_999).ToArray())
             .Input("anew", _ => new[] { made++ })
             .Baseline("sum", flashes => flashes.Length);
         string? Told(int seed, int input) => Replies.FromElement<CheckReply>(AskOf(study, Request(WorkerMethods.Check,

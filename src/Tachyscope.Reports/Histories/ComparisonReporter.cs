@@ -123,7 +123,9 @@ public static class ComparisonReporter
 
         if (found.IsSameCode)
         {
-            yield return "both measured the same compiled code: what differs is the machine, its state, or chance";
+            yield return found.Changes.Any(change => change.Work is not null)
+                ? "both measured the same compiled code: other inputs come from what it reads, or from another seed"
+                : "both measured the same compiled code: what differs is the machine, its state, or chance";
         }
 
         if (found.AnsweringAnew.Count > 0)
