@@ -175,6 +175,9 @@ public sealed class ShareTests : IDisposable
         Assert.Equal([0, 0, 1, 1], merged.Answers!.Select(answer => answer.Target));
         var many = Merged(Answering("large", seven with { Numbers = [.. Enumerable.Range(0, 1_001)] }, seven with { Numbers = [7] }));
         Assert.Equal([null, 1], many.Answers!.Select(answer => answer.Answer!.Numbers?.Count));
+        var paths = Merged(Answering(
+            "large", new AnswerDigest("\"/home/keeper/lamps/fog.txt\"", "aa"), new AnswerDigest("[C:\\keeper\\a, 1/2]", "bb")));
+        Assert.Equal(["\"…/fog.txt\"", "[…/a, 1/2]"], paths.Answers!.Select(answer => answer.Answer!.Text));
     }
 
     [Fact]

@@ -40,6 +40,7 @@ internal static class CoreCovariate
     private const int FurtherPasses = 2;
     private const double LeastDeviation = 1e-6;
 
+    // Of the shortest time, what no sitting's value is moved below.
     private const double LeastOfLowest = 0.1;
 
     /// <summary>Rounds of a sitting.</summary>

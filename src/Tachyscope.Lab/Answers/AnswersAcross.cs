@@ -1,11 +1,12 @@
 using System.Globalization;
+using System.Text.RegularExpressions;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Answers;
 
 /// <summary>Compares each row's answers on every target with its own on the first that has it.</summary>
-internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string> names)
+internal sealed partial class AnswersAcross(StudyDescription study, IReadOnlyList<string> names)
 {
     // Of an answer within a tolerance; more of them would be the larger part of a run.
     private const int MostNumbersKept = 1_000;
@@ -18,9 +19,17 @@ internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string
     /// <summary>Rows of which that cannot be told.</summary>
     public List<CellObservation> Observations { get; } = [];
 
-    /// <summary>An answer as it is kept once it was compared with those of other machines.</summary>
-    public static CellAnswer Shortened(CellAnswer cell)
-        => cell.Answer?.Numbers?.Count > MostNumbersKept ? cell with { Answer = cell.Answer with { Numbers = null } } : cell;
+    /// <summary>An answer as it is kept with a run: it tells nobody where somebody's files lie.</summary>
+    /// <param name="cell">The answer.</param>
+    /// <param name="isWhole">Whether all its numbers are, to be compared with those of other machines.</param>
+    public static CellAnswer Kept(CellAnswer cell, bool isWhole) => cell.Answer is not { } answer ? cell : cell with
+    {
+        Answer = answer with
+        {
+            Text = Root().Replace(answer.Text, "$1…/"),
+            Numbers = isWhole || !(answer.Numbers?.Count > MostNumbersKept) ? answer.Numbers : null,
+        },
+    };
 
     public void Hear(CellAnswer cell)
     {
@@ -69,6 +78,10 @@ internal sealed class AnswersAcross(StudyDescription study, IReadOnlyList<string
             });
         }
     }
+
+    // All but the last name of a path from the root.
+    [GeneratedRegex(@"(^|[\s""'(\[=,:])(?:/|[A-Za-z]:[\\/])(?:[^/\\,=\s""']+[\\/])+")]
+    private static partial Regex Root();
 
     private bool AreSame(AnswerDigest? one, AnswerDigest? other)
         => one is not null && other is not null

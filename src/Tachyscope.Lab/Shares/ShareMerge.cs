@@ -200,7 +200,7 @@ public sealed record ShareMerge
             => kinds.Length > 1 && target >= each && !failed.Contains((variant, input, target));
         return joined with
         {
-            Answers = joined.Answers is null ? null : [.. joined.Answers.Select(AnswersAcross.Shortened)],
+            Answers = joined.Answers is null ? null : [.. joined.Answers.Select(answer => AnswersAcross.Kept(answer, isWhole: false))],
             Failures = [.. joined.Failures, .. across.Failures.Where(failure => IsNew(failure.Variant, failure.Input, failure.Target))],
             Observations = [.. joined.Observations, .. across.Observations.Where(seen => IsNew(seen.Variant, seen.Input, seen.Target))],
         };

@@ -144,7 +144,7 @@ internal sealed class StudySession(
                         Heard = answer =>
                         {
                             answers.Hear(answer);
-                            _ledger.Answers.Add(around.AreAnswersKeptWhole ? answer : AnswersAcross.Shortened(answer));
+                            _ledger.Answers.Add(AnswersAcross.Kept(answer, around.AreAnswersKeptWhole));
                         },
                     };
                     var failures = await check.RunAsync(ready, _ledger.Out.Union(outside).ToHashSet(), cancellation);

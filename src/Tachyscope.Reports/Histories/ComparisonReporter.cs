@@ -66,8 +66,9 @@ public static class ComparisonReporter
         CellChange[] changes = [.. all.Where(change => change.Work is null)];
         // What is so of all on an input is said of the input.
         string[] others = [.. all.GroupBy(change => (change.Later.Input, change.Later.Target))
-            .SelectMany(input => input.Select(change => change.Work).Distinct().ToArray() is [{ } same] && input.Count() > 1
-                ? [$"{input.Key.Input}{(input.Key.Target.Length == 0 ? "" : $" · {input.Key.Target}")} ({RunWords.Work(same)})"]
+            .SelectMany(input => input.Count() > 1
+                && input.Select(change => change.Work is { } work ? RunWords.Work(work) : null).Distinct().ToArray() is [{ } same]
+                ? [$"{input.Key.Input}{(input.Key.Target.Length == 0 ? "" : $" · {input.Key.Target}")} ({same})"]
                 : input.Where(change => change.Work is not null)
                     .Select(change => $"{RunWords.Cell(change.Later)} ({RunWords.Work(change.Work!)})"))];
         if (others.Length > 0)
