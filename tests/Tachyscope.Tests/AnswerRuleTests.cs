@@ -70,6 +70,10 @@ public sealed class AnswerRuleTests
         Assert.All(alike, pair => Assert.Equal(Hash(pair.One), Hash(pair.Other)));
         Assert.All(unlike, pair => Assert.NotEqual(Hash(pair.One), Hash(pair.Other)));
         Assert.Null(Hash(new object()));
+        Assert.Null(Hash(System.Collections.Immutable.ImmutableDictionary<string, int>.Empty.Add("fog", 1)));
+        Assert.Null(Hash(System.Collections.Frozen.FrozenSet.ToFrozenSet(["fog", "dawn", "dusk"])));
+        Assert.NotNull(Hash(new HashSet<string> { "fog" }));
+        Assert.NotNull(Hash(System.Collections.Immutable.ImmutableArray.Create("fog")));
         Assert.Null(Hash(new object[] { 1, new() }));
         Assert.Equal([1, 2.5], AnswerDigester.Of(new[] { 1f, 2.5f }, 1e-6)!.Numbers);
         var reply = new CheckReply { Answer = AnswerDigester.Of(new[] { 1, double.NaN, double.NegativeInfinity }, 1e-6) };

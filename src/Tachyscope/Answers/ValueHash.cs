@@ -74,7 +74,7 @@ internal sealed class ValueHash : IDisposable
             case List<int> numbers:
                 return TryWrite<int>(CollectionsMarshal.AsSpan(numbers));
             case IEnumerable sequence:
-                return TryWrite(sequence, depth);
+                return !IsOrderedByHash(sequence) && TryWrite(sequence, depth);
             case ISpanFormattable number when value.GetType().IsPrimitive:
                 Span<char> digits = stackalloc char[LongestNumber];
                 if (!number.TryFormat(digits, out var count, default, CultureInfo.InvariantCulture))
@@ -94,6 +94,11 @@ internal sealed class ValueHash : IDisposable
                 return said is not null && said != value.GetType().ToString();
         }
     }
+
+    // Hashes of texts are drawn anew by each process, and with them the order of these: it says nothing outside.
+    private static bool IsOrderedByHash(IEnumerable sequence) => sequence.GetType() is { Namespace: "System.Collections.Concurrent"
+            or "System.Collections.Immutable" or "System.Collections.Frozen" } type
+        && (sequence is IDictionary || type.Name.Contains("Set", StringComparison.Ordinal));
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private bool TryWrite(IEnumerable sequence, int depth)
