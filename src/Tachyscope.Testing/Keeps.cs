@@ -3,19 +3,18 @@ using System.Globalization;
 namespace Tachyscope.Testing;
 
 /// <summary>
-/// Limits that a unit test may hold an operation to on any machine, whatever else runs there: each is kept as soon as it was kept once, and
-/// broken
-/// only when it never was in all the time allowed.
+/// Limits that a unit test may hold an operation to on any machine, whatever else runs there: each is kept as soon as it was kept once,
+/// and broken only when it never was in all the time allowed.
 /// </summary>
 /// <remarks>
 /// Load, collections and unfinished compiling only ever add time and bytes, so that the least of many calls is what an operation needs;
-/// what needs
-/// too much never gets there. That a difference of a few percent is real no unit test can tell: that takes a study.
+/// what needs too much never gets there. That a difference of a few percent is real no unit test can tell: that takes a study.
 /// </remarks>
 public static class Keeps
 {
     private const int BytesBatch = 64;
     private const int Rounds = 5;
+    private const int ElementsTold = 8;
     private const double LeastSampleMilliseconds = 0.2;
     private static readonly TimeSpan Usual = TimeSpan.FromSeconds(5);
 
@@ -53,7 +52,7 @@ public static class Keeps
     /// <summary>Two operations give the same answers, sequences element by element.</summary>
     /// <typeparam name="TInput">What they work on.</typeparam>
     /// <typeparam name="TResult">What they answer.</typeparam>
-    /// <param name="inputs">What to ask them.</param>
+    /// <param name="inputs">What to ask them; neither may change it, since both are given the same.</param>
     /// <param name="expected">The operation that is right.</param>
     /// <param name="operation">The other.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
@@ -65,10 +64,12 @@ public static class Keeps
         ArgumentNullException.ThrowIfNull(operation);
         foreach (var (input, number) in inputs.Select((input, index) => (input, index + 1)))
         {
-            var (right, given) = (expected(input), operation(input));
+            // A sequence is gone through once: it may be evaluated as it is, and only then.
+            var (right, given) = (Seen(expected(input)), Seen(operation(input)));
             if (!AreSame(right, given))
             {
-                throw new LimitBrokenException(Invariant($"on input {number}, {input}, the answer is {given} and should be {right}."));
+                throw new LimitBrokenException(Invariant(
+                    $"on input {number}, {Text(input)}, the answer is {Text(given)} and should be {Text(right)}{Where(right, given)}."));
             }
         }
     }
@@ -161,6 +162,38 @@ public static class Keeps
             ? first.Cast<object?>().SequenceEqual(second.Cast<object?>(), SameElements.Instance)
             : Equals(one, other);
 
+    private static object? Seen(object? answer) => answer is System.Collections.IEnumerable sequence and not string
+        ? sequence.Cast<object?>().ToList() : answer;
+
+    // A sequence by its first elements: its type's name would say nothing.
+    private static string Text(object? value) => value switch
+    {
+        null => "null",
+        string text => $"\"{text}\"",
+        System.Collections.IEnumerable sequence => sequence.Cast<object?>().Take(ElementsTold + 1).Select(Text).ToList() is var first
+            && first.Count > ElementsTold ? $"[{string.Join(", ", first.Take(ElementsTold))}, …]" : $"[{string.Join(", ", first)}]",
+        IFormattable number => number.ToString(format: null, CultureInfo.InvariantCulture),
+        _ => value.ToString() ?? "null",
+    };
+
+    // The first of two sequences' elements that differ; nothing where neither is a sequence.
+    private static string Where(object? right, object? given)
+    {
+        if (right is not List<object?> one || given is not List<object?> other)
+        {
+            return "";
+        }
+
+        var (least, place) = (Math.Min(one.Count, other.Count), 0);
+        while (place < least && AreSame(one[place], other[place]))
+        {
+            place++;
+        }
+
+        return place < least ? Invariant($": at index {place} it is {Text(other[place])}, not {Text(one[place])}")
+            : Invariant($": it has {other.Count} element{(other.Count == 1 ? "" : "s")}, not {one.Count}");
+    }
+
     private static string Invariant(FormattableString text) => text.ToString(CultureInfo.InvariantCulture);
 
     // Where an answer is put so that making it is not left out.
@@ -179,8 +212,7 @@ public static class Keeps
     }
 
     // Two operations in turn, each in batches long enough for the clock; the shortest of each counts. Nothing is told before the first has
-    // come
-    // to rest: a ratio to what is not optimised yet would let everything pass.
+    // come to rest: a ratio to what is not optimised yet would let everything pass.
     private sealed class Pair(Action one, Action other)
     {
         private const int RoundsAtRest = 6;

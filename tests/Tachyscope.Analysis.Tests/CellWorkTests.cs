@@ -19,6 +19,28 @@ public class CellWorkTests
     }
 
     [Fact]
+    public void A_guest_is_held_to_what_the_baseline_answers()
+    {
+        CellWork OfGuest(string answer)
+        {
+            var run = new RunSimulator { Times = [100, 50] }.Make(1);
+            var study = run.Studies[0].Study;
+            return RunSummary.Of(run with
+            {
+                Studies = [run.Studies[0] with
+                {
+                    Study = study with { Tolerance = 0,
+                        Variants = [study.Variants[0], study.Variants[1] with { Guest = new GuestDescription { Language = "C", Build = "" } }] },
+                    Answers = [new CellAnswer { Variant = 0, Input = 0, Answer = new AnswerDigest(answer, answer, null) }],
+                }],
+            }).Cells[1].Work!;
+        }
+
+        Assert.Null(CellWork.Difference(OfGuest("15"), OfGuest("15")));
+        Assert.Equal(new WorkDifference(false, "15", "16"), CellWork.Difference(OfGuest("15"), OfGuest("16")));
+    }
+
+    [Fact]
     public void What_was_not_kept_or_follows_a_rule_of_its_own_tells_nothing()
     {
         var lamps = Work(0, "15", "AAAA", "F00D");

@@ -90,6 +90,8 @@ public sealed class DoubtTests
         => Assert.All(Enumerable.Range(1, 40), seed => Assert.Empty(Examine(Clean.Make(seed)).Caveats));
 
     [Theory]
+    [InlineData(6)]
+    [InlineData(8)]
     [InlineData(9)]
     [InlineData(24)]
     public void Of_runs_whose_processes_differ_steadily_hardly_one_has_a_stray(int sittings)
@@ -99,6 +101,22 @@ public sealed class DoubtTests
             .Count(seed => Examine(simulator.Make(seed)).Caveats.Any(caveat => caveat.Name == "stray-processes"));
 
         Assert.InRange(told, 0, 1);
+    }
+
+    [Theory]
+    [InlineData(6)]
+    [InlineData(8)]
+    public void One_far_off_of_a_few_is_told_with_what_the_others_took(int sittings)
+    {
+        var caveats = Examine(OfReadings((Clean with { Sittings = sittings }).Make(1), (sitting, reading)
+            => sitting is { Number: 3 } && sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 } ? Longer(reading, 10)
+                : reading)).Caveats;
+
+        var caveat = Assert.Single(caveats, caveat => caveat.Name == "stray-processes");
+        Assert.Matches($@"^in 1 of {sittings} processes it took (9\.[89]|10\.[01])\d times as long as in the others, which took "
+            + @"(49\.[5-9]|50\.[0-4])\d* ns ± 0\.\d+$", caveat.Evidence);
+        Assert.Contains("nine sittings and more", caveat.WayOut, StringComparison.Ordinal);
+        Assert.DoesNotContain(caveats, caveat => caveat.Name == "sittings-disagree");
     }
 
     // Machines whose speed comes and goes, interruptions, layout: what medians and pairs are there for.

@@ -105,46 +105,6 @@ public sealed class TryTests : IDisposable
     }
 
     [Fact]
-    public async Task A_file_that_is_saved_is_measured_again_beside_the_last_time()
-    {
-        var file = Path.Combine(_folder, "flashes.cs");
-        await File.WriteAllTextAsync(file, "n * 3");
-        using var end = CancellationTokenSource.CreateLinkedTokenSource(TestContext.Current.CancellationToken);
-        end.CancelAfter(TimeSpan.FromMinutes(3));
-        var shown = Path.Combine(_folder, "shown.txt");
-        using var output = new StreamWriter(new FileStream(shown, FileMode.Create, FileAccess.Write,
-            FileShare.ReadWrite)) { AutoFlush = true };
-        using var error = new StringWriter();
-        var around = new Surroundings { Output = output, Error = error, Cache = Path.Combine(Path.GetTempPath(), "tachyscope test cache") };
-
-        var watching = Tool.InvokeAsync(["try", file, "--input", "n = 5", "--within", "1s", "--watch", "--plain"], around, end.Token);
-        await WaitForAsync("watching 1 file;", 1);
-        await File.WriteAllTextAsync(file, "n *");
-        await WaitForAsync("watching 1 file;", 2);
-        await File.WriteAllTextAsync(file, "n * 5");
-        await WaitForAsync("watching 1 file;", 3);
-        await end.CancelAsync();
-
-        Assert.Equal(ExitCode.Fine, await watching);
-        Assert.Contains("tachyscope:     n *", error.ToString(), StringComparison.Ordinal);
-        Assert.Matches(@"since the last time\s+snippets, flashes, 5 n: \S+ \S+ → ", Shown());
-
-        string Shown()
-        {
-            using var reader = new StreamReader(new FileStream(shown, FileMode.Open, FileAccess.Read, FileShare.ReadWrite));
-            return reader.ReadToEnd();
-        }
-
-        async Task WaitForAsync(string text, int times)
-        {
-            while (Shown().Split(text).Length <= times)
-            {
-                await Task.Delay(50, end.Token);
-            }
-        }
-    }
-
-    [Fact]
     public async Task A_study_is_begun_and_nothing_is_written_over()
     {
         var (folder, file) = (Path.Combine(_folder, "lamp-signals"), Path.Combine(_folder, "fog.cs"));

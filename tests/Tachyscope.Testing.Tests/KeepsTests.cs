@@ -30,6 +30,22 @@ public sealed class KeepsTests
     }
 
     [Fact]
+    public void Sequences_are_told_by_their_elements_and_where_they_differ()
+    {
+        string Told<TResult>(Func<string, TResult> expected, Func<string, TResult> operation)
+            => Assert.Throws<LimitBrokenException>(() => Keeps.Answers(["fog"], expected, operation)).Message;
+        var asked = 0;
+        IEnumerable<int> Once() => asked++ == 0 ? Lamps.Take(12) : throw new InvalidOperationException("asked again");
+
+        Assert.Equal("on input 1, \"fog\", the answer is [1, 3] and should be [1, 2]: at index 1 it is 3, not 2.",
+            Told<int[]>(_ => [1, 2], _ => [1, 3]));
+        Assert.Equal("on input 1, \"fog\", the answer is [0.5] and should be [0.5, null]: it has 1 element, not 2.",
+            Told<double?[]>(_ => [0.5, null], _ => [0.5]));
+        Assert.Equal("on input 1, \"fog\", the answer is [0, 1, 2, 3, 4, 5, 6, 7, …] and should be [0, 1, 2, 3, 4, 5, 6, 7, …]: "
+            + "at index 11 it is 7, not 11.", Told(_ => Once(), _ => [.. Lamps.Take(11), 7]));
+    }
+
+    [Fact]
     public void Growth_is_held_to_a_power()
     {
         Keeps.Growth(1, [100, 10_000], Made, lamps => Sum(lamps));

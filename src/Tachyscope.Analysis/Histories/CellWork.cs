@@ -45,7 +45,9 @@ public sealed record CellWork
     internal static CellWork? Of(StudyRecord record, int variant, int input, int target)
     {
         var here = (record.Answers ?? []).Where(answer => answer.Input == input && answer.Target == target).ToList();
-        var own = here.Find(answer => answer.Variant == variant)?.Answer;
+        // A guest answers what the baseline does, or it is not measured.
+        var own = here.Find(record.Study.Variants[variant].Guest is null ? answer => answer.Variant == variant
+            : answer => record.Study.Variants[answer.Variant] is { IsBaseline: true, Part: not VariantPart.Prepare })?.Answer;
         return here.Count == 0 ? null : new CellWork
         {
             Input = Short(here.Find(answer => answer.InputHash is not null)?.InputHash),

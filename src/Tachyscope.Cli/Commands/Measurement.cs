@@ -1,5 +1,6 @@
 using System.CommandLine;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Histories;
 using Tachyscope.Analysis.Targets;
 using Tachyscope.Cli.Codes;
 using Tachyscope.Cli.Gates;
@@ -33,6 +34,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private readonly AnalysisOptions _contrasts = new() { Against = options.Showing.Opponent(result), AreContrastsOnly = true };
     private readonly List<StudyOnTargets> _shown = [];
     private RunKeeper _keeper = null!;
+    private RunSummary? _summary;
     private string _project = ".";
     private string? _savingFailed;
     private bool _isSaved;
@@ -59,9 +61,12 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     /// <summary>Where its history is looked for; beside the project by default.</summary>
     public string? HistoryFolder { get; init; }
 
-    /// <summary>The same, with what was found.</summary>
-    public async Task<(int ExitCode, IReadOnlyList<StudyFindings> Found)> FindAsync(string project, CancellationToken cancellation)
-        => (await RunAsync(project, cancellation), [.. _shown.SelectMany(study => study.Targets)]);
+    /// <summary>What was measured the last time, to tell what changed; null for nothing.</summary>
+    public RunSummary? Last { get; init; }
+
+    /// <summary>The same, with what was found; null for nothing.</summary>
+    public async Task<(int ExitCode, RunSummary? Found)> FindAsync(string project, CancellationToken cancellation)
+        => (await RunAsync(project, cancellation), _summary);
 
     public async Task<int> RunAsync(string project, CancellationToken cancellation)
     {
@@ -252,7 +257,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         _display.ShowRun(run, _shown, options.Showing.IsMoreShown(result));
         LastRun.Keep(around.Cache, run);
-        foreach (var line in _keeper.Since(run, _shown))
+        _summary = RunSummary.Of(run, _shown);
+        foreach (var line in _keeper.Since(_summary, Last, run.Plan.MarginShare))
         {
             _display.Say(line);
         }
@@ -281,7 +287,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             await around.ComplainAsync(problems, ExitCode.CouldNotRun);
         }
 
-        if (_keeper.Keep(run, _shown) is ({ } kept, var isLost))
+        if (_keeper.Keep(run, _summary) is ({ } kept, var isLost))
         {
             if (isLost)
             {

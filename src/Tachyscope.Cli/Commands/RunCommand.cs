@@ -44,7 +44,8 @@ internal sealed partial class RunCommand
         return result.GetValue(_share) is { } share ? ShareAsync(result, share, cancellation)
             : result.GetValue(_watch)
                 ? new Watch(_around)
-                    .RunAsync([path], again => new Measurement(_around, _options, result).FindAsync(path, again), cancellation)
+                    .RunAsync([path], (last, again) => new Measurement(_around, _options, result) { Last = last }.FindAsync(path, again),
+                        cancellation)
                 : new Measurement(_around, _options, result).RunAsync(path, cancellation);
     }
 

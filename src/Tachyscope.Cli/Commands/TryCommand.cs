@@ -1,5 +1,5 @@
 using System.CommandLine;
-using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Histories;
 using Tachyscope.Cli.Options;
 using Tachyscope.Cli.Tries;
 using Tachyscope.Lab.Building;
@@ -72,51 +72,55 @@ internal sealed class TryCommand
     {
         if (!result.GetValue(_watch))
         {
-            return (await MeasureAsync(result, cancellation)).ExitCode;
+            return (await MeasureAsync(result, last: null, cancellation)).ExitCode;
         }
 
         string[] places = [.. (result.GetValue(_code) ?? []).Where(IsFile), .. result.GetValue(_projects) ?? []];
         return places.Length == 0
             ? await _around.ComplainAsync(["--watch has nothing to watch: put the code into a .cs file, or name a --project."],
                 ExitCode.WrongUse)
-            : await new Watch(_around).RunAsync(places, again => MeasureAsync(result, again), cancellation);
+            : await new Watch(_around).RunAsync(places, (last, again) => MeasureAsync(result, last, again), cancellation);
     }
 
-    private async Task<(int ExitCode, IReadOnlyList<StudyFindings> Found)> MeasureAsync(ParseResult result, CancellationToken cancellation)
+    private async Task<(int ExitCode, RunSummary? Found)> MeasureAsync(ParseResult result, RunSummary? last, CancellationToken cancellation)
     {
         if (BuildCache.ProblemOf(_around.Cache) is { } homeless)
         {
-            return (await _around.ComplainAsync([homeless], ExitCode.CouldNotRun), []);
+            return (await _around.ComplainAsync([homeless], ExitCode.CouldNotRun), null);
         }
 
         var (snippets, mistake) = await SnippetsAsync(result, cancellation);
         if (mistake is not null)
         {
-            return (await _around.ComplainAsync([mistake], ExitCode.WrongUse), []);
+            return (await _around.ComplainAsync([mistake], ExitCode.WrongUse), null);
         }
 
         var (projects, packages) = (result.GetValue(_projects) ?? [], result.GetValue(_packages) ?? []);
         var (now, exitCode) = await LayAsync(result, snippets, projects, packages, cancellation);
         if (now is null || result.GetValue(_old) is not { } old)
         {
-            return now is null ? (exitCode, [])
-                : await new Measurement(_around, _options, result) { Asked = _ => _options.Targets(result, "."), HistoryFolder = "." }
-                    .FindAsync(_options.HasTargets(result) ? now.Project : now.Assembly, cancellation);
+            return now is null ? (exitCode, null) : await new Measurement(_around, _options, result)
+            {
+                Asked = _ => _options.Targets(result, "."),
+                HistoryFolder = ".",
+                Last = last,
+            }.FindAsync(_options.HasTargets(result) ? now.Project : now.Assembly, cancellation);
         }
 
         var side = await OldSide.FindAsync(old, projects, packages, _around.Cache, cancellation);
         if (side.Problem is not null || _options.HasTargets(result))
         {
             return (await _around.ComplainAsync(
-                [side.Problem ?? "--old and --target both say what is compared; leave one of them out."], ExitCode.WrongUse), []);
+                [side.Problem ?? "--old and --target both say what is compared; leave one of them out."], ExitCode.WrongUse), null);
         }
 
         var (was, oldExitCode) = await LayAsync(result, snippets, side.Projects, side.Packages, cancellation, $" with {old}");
-        return was is null ? (oldExitCode, []) : await new Measurement(_around, _options, result)
+        return was is null ? (oldExitCode, null) : await new Measurement(_around, _options, result)
         {
             Asked = _ => new TargetSet(
                 [new Target { Name = old, Folder = was.Assembly }, new Target { Name = Revisions.Now, Folder = now.Assembly }], []),
             HistoryFolder = ".",
+            Last = last,
         }.FindAsync(now.Assembly, cancellation);
     }
 

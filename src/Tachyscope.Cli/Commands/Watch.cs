@@ -1,12 +1,9 @@
 using System.CommandLine;
-using Tachyscope.Analysis.Findings;
-using Tachyscope.Reports.Studies;
-using Tachyscope.Storing;
+using Tachyscope.Analysis.Histories;
 
 namespace Tachyscope.Cli.Commands;
 
-/// <summary>Measures again whenever a source changes, and tells each variant's change since the last time, until it is
-/// interrupted.</summary>
+/// <summary>Measures again whenever a source changes, and tells what changed since the last time, until it is interrupted.</summary>
 internal sealed class Watch(Surroundings around)
 {
     private static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(150);
@@ -16,33 +13,27 @@ internal sealed class Watch(Surroundings around)
     /// <summary>The option of commands that can watch.</summary>
     public static Option<bool> Option() => new("--watch")
     {
-        Description = "Measure again whenever a source changes, and tell each variant's change since the last time; Ctrl-C ends it.",
+        Description = "Measure again whenever a source changes, and tell what changed since the last time; Ctrl-C ends it.",
     };
 
     /// <param name="places">Files and folders to watch.</param>
-    /// <param name="measure">Measures once; the exit code, and what was found.</param>
+    /// <param name="measure">Measures once, given what was found the last time; the exit code, and what was found.</param>
     /// <param name="cancellation">Ends it.</param>
     public async Task<int> RunAsync(
-        IReadOnlyList<string> places, Func<CancellationToken, Task<(int ExitCode, IReadOnlyList<StudyFindings> Found)>> measure,
+        IReadOnlyList<string> places, Func<RunSummary?, CancellationToken, Task<(int ExitCode, RunSummary? Found)>> measure,
             CancellationToken cancellation)
     {
-        IReadOnlyList<StudyFindings> last = [];
+        RunSummary? last = null;
         while (true)
         {
             var seen = Stamp(places);
-            var (exitCode, found) = await measure(cancellation);
+            var (exitCode, found) = await measure(last, cancellation);
             if (cancellation.IsCancellationRequested)
             {
                 return exitCode;
             }
 
-            foreach (var line in last.Count > 0
-                && found.Count > 0 ? LastTimeReporter.Lines(last, found).Prepend("since the last time") : [])
-            {
-                await around.Output.WriteLineAsync($"  {VisibleText.Of(line)}");
-            }
-
-            last = found.Count > 0 ? found : last;
+            last = found ?? last;
             await around.Output.WriteLineAsync(
                 $"watching {seen.Count} file{(seen.Count == 1 ? "" : "s")}; save one to measure again, Ctrl-C ends");
             try

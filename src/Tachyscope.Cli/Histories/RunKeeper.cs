@@ -1,7 +1,6 @@
 using System.CommandLine;
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Histories;
-using Tachyscope.Analysis.Targets;
 using Tachyscope.History;
 using Tachyscope.Reports.Histories;
 using Tachyscope.Runs;
@@ -34,47 +33,60 @@ internal sealed class RunKeeper(Surroundings around, SavingOptions options, Pars
         }
     }
 
-    /// <summary>What changed since the last run of each study on this machine, a line each.</summary>
-    public IReadOnlyList<string> Since(Run run, IReadOnlyList<StudyOnTargets> found)
+    /// <summary>What changed since the last run of each study on this machine that was saved, a line each, and since the last one of a
+    /// watch.</summary>
+    /// <param name="now">What was found.</param>
+    /// <param name="last">What the watch found the last time; null where there was none.</param>
+    /// <param name="marginShare">The smallest difference that matters, as a share.</param>
+    public IReadOnlyList<string> Since(RunSummary now, RunSummary? last, double marginShare)
     {
-        if (options.History.Place(result, project) is not { } place)
+        var place = options.History.Place(result, project);
+        if (place is null)
         {
-            return [];
+            return SinceLast([]);
         }
 
         try
         {
             var history = RunHistory.OpenToRead(place);
-            var now = RunSummary.Of(run, found);
             var repeats = Repeats.Of(history, now);
-            var told = new List<(string Line, bool IsMoved)>();
-            foreach (var study in now.Cells.Select(cell => cell.Study).Distinct())
-            {
-                if (history.Series(new RunQuery { Study = study, Machine = now.Machine, Most = 1 }) is [var then]
-                    && RunComparison.Of(then, now with { Cells = [.. now.Cells.Where(cell => cell.Study == study)] }, repeats,
-                        run.Plan.MarginShare)
-                        is var changed && ComparisonReporter.Since(changed, study) is { } line)
-                {
-                    told.Add(($"{study} {line}", changed.Changes.Any(change =>
-                        change.Work is not null || change.IsAllocationChanged || change.Verdict is Verdict.Faster or Verdict.Slower)));
-                }
-            }
-
-            var moved = told.Where(line => line.IsMoved).ToList();
-            var shown = told.Count <= StudiesTold ? told : moved;
-            var rest = told.Count - shown.Count;
-            return [.. shown.Select(line => line.Line), .. rest > 0
-                ? [$"{rest} more studies without a change that shows since their last saved runs"] : (string[])[]];
+            return [.. Since(now, study => history.Series(new RunQuery { Study = study, Machine = now.Machine, Most = 1 }) is [var then]
+                ? then : null, repeats, marginShare, "their last saved runs"), .. SinceLast(repeats)];
         }
         catch (HistoryException exception)
         {
-            return [$"nothing can be said of earlier runs: {exception.Message}"];
+            return [$"nothing can be said of earlier runs: {exception.Message}", .. SinceLast([])];
         }
+
+        IReadOnlyList<string> SinceLast(IReadOnlyList<(RunSummary One, RunSummary Other)> repeats)
+            => Since(now, _ => last, repeats, marginShare, "the last time");
+    }
+
+    private static IReadOnlyList<string> Since(
+        RunSummary now, Func<string, RunSummary?> then, IReadOnlyList<(RunSummary One, RunSummary Other)> repeats, double marginShare,
+            string since)
+    {
+        var told = new List<(string Line, bool IsMoved)>();
+        foreach (var study in now.Cells.Select(cell => cell.Study).Distinct())
+        {
+            if (then(study) is { } before
+                && RunComparison.Of(before, now with { Cells = [.. now.Cells.Where(cell => cell.Study == study)] }, repeats, marginShare)
+                    is var changed && ComparisonReporter.Since(changed, study) is { } line)
+            {
+                told.Add(($"{study} {line}", changed.Changes.Any(change =>
+                    change.Work is not null || change.IsAllocationChanged || change.Verdict is Verdict.Faster or Verdict.Slower)));
+            }
+        }
+
+        var shown = told.Count <= StudiesTold ? told : told.FindAll(line => line.IsMoved);
+        var rest = told.Count - shown.Count;
+        return [.. shown.Select(line => line.Line), .. rest > 0
+            ? [$"{rest} more studies without a change that shows since {since}"] : (string[])[]];
     }
 
     /// <summary>Keeps it, or says where it is instead.</summary>
     /// <returns>What was done, and whether it went wrong.</returns>
-    public (string? Line, bool HasFailed) Keep(Run run, IReadOnlyList<StudyOnTargets> found)
+    public (string? Line, bool HasFailed) Keep(Run run, RunSummary found)
     {
         if (!options.IsAsked(result))
         {
@@ -86,7 +98,7 @@ internal sealed class RunKeeper(Surroundings around, SavingOptions options, Pars
         try
         {
             var history = RunHistory.Open(options.History.PlaceToSave(result, project));
-            var id = history.Save(run, RunSummary.Of(run, found), label);
+            var id = history.Save(run, found, label);
             var others = waiting.Files.Length;
             return ($"kept as run {id}{(label is null ? "" : $" \"{label}\"")} in {history.Name}"
                 + (others == 0 ? "" : $"; {others} that could not be kept before wait for tachyscope history import"), false);

@@ -27,7 +27,8 @@ public static class ComparisonReporter
         };
     }
 
-    /// <summary>One line on what changed in a study since an earlier run; null where the two share none of its cells.</summary>
+    /// <summary>One line on what changed in a study since an earlier run, "the last time" where that has neither number nor name; null
+    /// where the two share none of its cells.</summary>
     /// <param name="found">What was found.</param>
     /// <param name="study">The study.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
@@ -36,9 +37,18 @@ public static class ComparisonReporter
         ArgumentNullException.ThrowIfNull(found);
         ArgumentNullException.ThrowIfNull(study);
         CellChange[] changes = [.. found.Changes.Where(change => change.Later.Study == study)];
-        return changes.Length == 0 ? null
-            : $"since {RunWords.Name(found.Earlier)} of {RunWords.When(found.Earlier)}: "
-                + string.Join("; ", Sentences(changes, found).Select(sentence => sentence.Text));
+        if (changes.Length == 0)
+        {
+            return null;
+        }
+
+        var since = found.Earlier is { Id: 0, Label: null } ? "since the last time"
+            : $"since {RunWords.Name(found.Earlier)} of {RunWords.When(found.Earlier)}";
+        return $"{since}: " + string.Join("; ", ((string?[])[.. Sentences(changes, found).Select(sentence => sentence.Text),
+            Cells("new", found.OnlyLater), Cells("no longer measured", found.OnlyEarlier)]).OfType<string>());
+
+        string? Cells(string what, IReadOnlyList<CellSummary> cells) => cells.Where(cell => cell.Study == study).Select(RunWords.Cell)
+            .ToList() is { Count: > 0 } named ? $"{what}: {Wording.Some(named, Named)}" : null;
     }
 
     private static HistoryPart Part(string study, CellChange[] changes, bool areAllShown, RunComparison found)
