@@ -11,7 +11,7 @@ if (args is ["by-hand" or "in-turn", var study, var seconds])
 return await Studies.RunAsync(
     args,
     [
-        KnownCost.Study, Twins.Study, Twins.LookUps, AcrossTargets.Study, Allocation.Study, Gated.Study,
+        KnownCost.Study, Twins.Study, Twins.LookUps, AcrossTargets.Study, Allocation.Study, Gated.Study, Calls.Study,
         .. Everyday.All, .. Shapes.All, .. Usage.All, .. Pools.All, Pools.Walk, Pools.WalkOverPages, Placed.Compiled, Placed.Data,
             Placed.One,
         Placed.TwoPercent,

@@ -10,6 +10,8 @@ switch (args.FirstOrDefault())
         return await ShapesBench.RunAsync(args[1..]);
     case "usage":
         return await UsageBench.RunAsync();
+    case "calls":
+        return await CallsBench.RunAsync();
     case "allocation":
         return await AllocationBench.RunAsync();
     case "scale":
@@ -60,7 +62,7 @@ switch (args.FirstOrDefault())
         return 0;
     default:
         Console.WriteLine(
-            "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | allocation | scale | pages | history [RUNS] [SERVER] | "
+            "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | calls | allocation | scale | pages | history [RUNS] [SERVER] | "
                 + "listings | answers | pooling | testing [RUNS]"
             + " | try TOOL [RUNS]"
             + " | speeds [simulated|provoked|small|pools|cold] [RUNS]"

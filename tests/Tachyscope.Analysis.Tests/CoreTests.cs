@@ -26,6 +26,54 @@ public sealed class CoreTests
         Assert.DoesNotContain(findings.Caveats, caveat => caveat.Name == "core-shared");
     }
 
+    // What makes many calls takes less beside a shared core, where they are foreseen then only.
+    [Theory]
+    [InlineData(true, 0.97, 1.03)]
+    [InlineData(false, 0.6, 0.9)]
+    public void Where_calls_are_foreseen_beside_a_shared_core_only_times_may_be_longer_beside_a_quiet_one(
+        bool areCallsRead, double atLeast, double atMost)
+    {
+        var simulator = new RunSimulator
+        {
+            SharedShare = 0.85, SharedFactors = [0.6, 1.2], CallCycles = areCallsRead ? (51, 10) : null, CallsPerReading = 500,
+        };
+        var times = Enumerable.Range(1, 60)
+            .Select(seed => Analyst.Examine(simulator.Make(seed), AnalysisOptions.Default)[0].Inputs[0].Cells[0].NanosecondsPerCall.Estimate);
+
+        Assert.InRange(times.Average() / 100, atLeast, atMost);
+    }
+
+    [Fact]
+    public void Calls_that_are_foreseen_tell_of_a_core_that_is_shared_lightly()
+    {
+        var simulator = Steady with { SharedShare = -0.3, CallCycles = (51, 10) };
+        StudyFindings Faster(bool areForeseen)
+        {
+            var run = simulator.Make(1);
+            return Analyst.Examine(run with
+            {
+                Studies = [run.Studies[0] with
+                {
+                    // Everything in the last twelve rounds takes half as long; the gauge sees nothing of it.
+                    Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
+                    {
+                        Readings = [.. sitting.Readings.Select(reading => reading.Round < 8
+                            || sitting.Cells[reading.Cell].Kind != CellKind.Variant ? reading : Slower(reading, 1, 0.5))],
+                        Gauges = [.. sitting.Gauges.Select(turn => turn.Round < 8 || !areForeseen ? turn
+                            : turn with { CallGauge = 3_000 })],
+                    })],
+                }],
+            }, AnalysisOptions.Default)[0];
+        }
+
+        var (found, blind) = (Faster(areForeseen: true), Faster(areForeseen: false));
+
+        Assert.Equal((0.4, 1), (Math.Round(found.Core.QuietShare, 9), blind.Core.QuietShare));
+        Assert.Equal(100, found.Inputs[0].Cells[0].NanosecondsPerCall.Estimate, 0.1);
+        Assert.Equal(50, blind.Inputs[0].Cells[0].NanosecondsPerCall.Estimate, 0.5);
+        Assert.Equal((51, true), (Math.Round(found.Core.Calls.QuietCycles), found.Core.Calls.AreUnforeseenWhenQuiet));
+    }
+
     [Fact]
     public void Without_a_quiet_moment_all_readings_count_and_that_is_said()
     {

@@ -17,6 +17,7 @@ public sealed class DoubtTests
         { "processor-quota", "the time of 0.5 processors at most" },
         { "worker-replaced", "a worker was lost and another took its place: it fell" },
         { "left-processes", "and were ended: sleep" },
+        { "calls-unforeseen", "a virtual call took 51 cycles while the core was ours alone, and 10 while it was shared, when v0 on a lamp " },
         { "core-shared", "ours alone beside 0 % of the readings" },
         { "noisy-machine", "of the metronome's readings were more than 5 % slower" },
         { "frequency-policy", "policy is powersave" },
@@ -104,6 +105,22 @@ public sealed class DoubtTests
     }
 
     [Theory]
+    [InlineData(0.6, 1.0, 51, true)]
+    [InlineData(1.6, 1.2, 51, false)]
+    [InlineData(0.6, 0.6, 51, false)]
+    [InlineData(0.6, 1.0, 10, false)]
+    public void Another_order_where_calls_are_foreseen_is_told_of_the_row(double baseline, double variant, double quietCycles, bool isTold)
+    {
+        var caveats = Examine((Clean with { SharedShare = 0.4, SharedFactors = [baseline, variant], CallCycles = (quietCycles, 10) })
+            .Make(1)).Caveats;
+
+        var told = caveats.Where(caveat => caveat is { Name: "calls-unforeseen", IsOfRun: false }).ToList();
+        Assert.Equal(isTold ? ["v1, a lamp"] : [], told.Select(caveat => caveat.Subject));
+        Assert.All(told, caveat => Assert.Matches(
+            @"it took 0\.8[34] times the baseline's time \(0\.8\d to 0\.8\d\), and 0\.50 times beside one of its own", caveat.Evidence));
+    }
+
+    [Theory]
     [InlineData(6)]
     [InlineData(8)]
     public void One_far_off_of_a_few_is_told_with_what_the_others_took(int sittings)
@@ -182,6 +199,7 @@ public sealed class DoubtTests
                 Evidence = "it fell" }] }),
             "left-processes" => Study(study => study with { Incidents = [new() { Kind = WorkerIncidentKind.LeftProcesses,
                 Evidence = "sleep" }] }),
+            "calls-unforeseen" => (Clean with { SharedShare = 0.4, SharedFactors = [0.6, 1.2], CallCycles = (51, 10) }).Make(1),
             "core-shared" => (new RunSimulator { SharedShare = 1.3, CallsPerReading = 500 }).Make(1),
             "noisy-machine" => Readings(NoisyBeat),
             "frequency-policy" => Readings(NoisyBeat) with { Machine = machine with { Governor = "powersave" } },

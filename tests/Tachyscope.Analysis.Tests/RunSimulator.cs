@@ -63,6 +63,9 @@ public sealed record RunSimulator
     /// <summary>How many times as long each variant takes then.</summary>
     public double[] SharedFactors { get; init; } = [1.6, 1.2];
 
+    /// <summary>Cycles of a virtual call while the core is ours alone, and while it is shared; not read by default.</summary>
+    public (double Quiet, double Shared)? CallCycles { get; init; }
+
     /// <summary>Copies of the code that rounds go through in turn.</summary>
     public int Copies { get; init; } = 1;
 
@@ -174,6 +177,7 @@ public sealed record RunSimulator
                     {
                         Round = round, Place = place, Processor = 0,
                         Gauges = [.. Enumerable.Range(0, 6).Select(_ => Gauge(isShared, random))],
+                        CallGauge = CallCycles is { } cycles ? (int)(1_000 / 3.0 * (isShared ? cycles.Shared : cycles.Quiet)) : 0,
                     });
                 }
 

@@ -85,6 +85,7 @@ public sealed class MeasuringTests : IDisposable
             Assert.Equal(sitting.Copies < 4, sitting.CopiesProblem is not null);
             Assert.All(sitting.Readings, reading => Assert.InRange(sitting.Cells[reading.Cell].Copy, 0, sitting.Copies - 1));
             Assert.Equal(sitting.Rounds > 0, sitting.Gauges.Count > 0);
+            Assert.All(sitting.Gauges, turn => Assert.True(turn.CallGauge > 0));
         });
     }
 

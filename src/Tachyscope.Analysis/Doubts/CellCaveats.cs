@@ -1,5 +1,6 @@
 using Tachyscope.Analysis.Estimates;
 using Tachyscope.Analysis.Findings;
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 using static Tachyscope.Analysis.Doubts.CaveatGround;
 
@@ -11,6 +12,7 @@ internal static class CellCaveats
     private const double ResidueShareOfTime = 0.1;
     private const double LeastReadsAndWrites = 0.5;
     private const double ClockShare = 0.01;
+    private const double LeastByCalls = 0.05;
 
     // More off the processor than the metronome, which never sleeps and is kept from it as others are.
     private const double SleepsMoreThanMetronome = 0.3;
@@ -20,8 +22,8 @@ internal static class CellCaveats
 
     public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
     [
-        BelowResidue, CompilesItself, NotSettled, NearResidue, GuessedAhead, OtherThreads, CollectorCameIn, CoreShared, Sleeps,
-        ReadsOrWrites, ClockCoarse,
+        BelowResidue, CompilesItself, NotSettled, NearResidue, GuessedAhead, OtherThreads, CollectorCameIn, CallsDecide, CoreShared,
+        Sleeps, ReadsOrWrites, ClockCoarse,
     ];
 
     private static Caveat? BelowResidue(CellGround ground) => ground.Cell.NanosecondsPerCall.IsMeasured ? null : new Caveat
@@ -96,6 +98,35 @@ internal static class CellCaveats
         Evidence = Text($"the collector could be kept out of {held:P0} of its readings only: a reading allocates more than its budget"),
         WayOut = "measure it with collections inside",
     };
+
+    // The order that calls are foreseen in may be another: told where one of the two takes less for sharing its core, as only calls do.
+    private static Caveat? CallsDecide(CellGround ground)
+    {
+        var isGaining = new[] { ground.Cell, ground.InputFindings.Cells.FirstOrDefault(cell => cell.Row == Reference(ground)) }
+            .Any(cell => cell?.SharedTimeRatio is { Upper: < 1 });
+        if (!ground.Study.Findings.Core.Calls.AreUnforeseenWhenQuiet || !isGaining || Reference(ground) is not { } reference
+            || ground.Cell.Contrast is not { TimeRatio: { IsBounded: true } quiet })
+        {
+            return null;
+        }
+
+        var shared = SampleStatistics.MeanInterval(
+            ground.View.PerSitting(CellKind.Variant, ground.Row, reference, ground.Input, static (sitting, cell, other)
+                => SittingFigures.Of(sitting.Record, CoreState.Shared) is var own && own.HasEnough(cell) && own.HasEnough(other)
+                    ? own.MedianLogRatio(cell, other) : double.NaN), ground.View.Level).Through(Math.Exp);
+        return !shared.IsBounded || (shared.Lower <= quiet.Upper && quiet.Lower <= shared.Upper)
+            || Math.Abs(Math.Log(shared.Estimate / quiet.Estimate)) <= LeastByCalls ? null : new Caveat
+        {
+            Name = "calls-unforeseen",
+            Subject = ground.Subject,
+            Evidence = Text($"beside a shared core, where calls are foreseen, it took {shared.Estimate:0.00} times the baseline's time ",
+                $"({shared.Lower:0.00} to {shared.Upper:0.00}), and {quiet.Estimate:0.00} times beside one of its own, where they are not"),
+            WayOut = "one of the two makes more calls than the other: take its place for that on such machines, and measure on one that "
+                + "foresees calls besides",
+        };
+
+        static int? Reference(CellGround ground) => ground.Study.Record.Study.Reference(ground.Row);
+    }
 
     private static Caveat? CoreShared(CellGround ground)
         => !ground.Cell.IsOfSharedCore ? null : new Caveat

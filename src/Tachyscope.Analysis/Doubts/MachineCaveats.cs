@@ -17,13 +17,14 @@ internal static class MachineCaveats
     private const double StandstillReadings = 20;
     private const double LeastQuota = 2;
     private const double MostlyShared = 0.5;
+    private const int MostNamed = 3;
 
     // What two threads of one core leave each other is half, and a little less.
     private const double MostBySharing = 2.2;
     private static readonly string[] SavingPolicies = ["powersave", "ondemand", "conservative", "schedutil"];
 
     public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } =
-        [SpeedChanged, CoreShared, NoisyMachine, FrequencyPolicy, ClockStepped, MemoryShort, StoodStill, ProcessorQuota];
+        [SpeedChanged, CallsUnforeseen, CoreShared, NoisyMachine, FrequencyPolicy, ClockStepped, MemoryShort, StoodStill, ProcessorQuota];
 
     /// <summary>Whether a difference of times may come of a core that was shared in some sittings and less so in others.</summary>
     /// <param name="ground">The row.</param>
@@ -39,6 +40,29 @@ internal static class MachineCaveats
             Evidence = Text($"the machine's speed differed by {drift:P0} between sittings"),
             WayOut = "contrasts are paired and hold; quote no absolute time from this run, or repeat it on a quieter machine",
         };
+
+    private static Caveat? CallsUnforeseen(CaveatGround ground)
+        => ground.Findings.Core.Calls is not { AreUnforeseenWhenQuiet: true } calls ? null : new Caveat
+        {
+            Name = "calls-unforeseen",
+            Evidence = Text($"a virtual call took {calls.QuietCycles:0} cycles while the core was ours alone")
+                + (calls.AreForeseenWhenShared ? Text($", and {calls.SharedCycles:0} while it was shared{Gaining(ground)}") : "")
+                + ": this processor does not foresee where a call leads then, as a protection against those it shares its core with",
+            WayOut = "whatever calls methods that are not put into it pays so much for each: its times are true of such machines, and "
+                + "where variants make more calls and fewer, others may have another order; measure on one of these too",
+        };
+
+    // What takes less for sharing its core, so much does it call.
+    private static string Gaining(CaveatGround ground)
+    {
+        string[] cells = [.. (from input in ground.Findings.Inputs
+                              from cell in input.Cells
+                              where cell.SharedTimeRatio is { Upper: < 1 }
+                              orderby cell.SharedTimeRatio!.Value.Estimate
+                              select Text($"{cell.Variant.Name} on {input.Input.Label} took {cell.SharedTimeRatio!.Value.Estimate:0.00}"))
+            .Take(MostNamed)];
+        return cells.Length == 0 ? "" : $", when {string.Join(" and ", cells)} times as long";
+    }
 
     private static Caveat? CoreShared(CaveatGround ground)
         => ground.Findings.Core is not { IsKnown: true, IsQuiet: false, QuietShare: < MostlyShared } core ? null : new Caveat

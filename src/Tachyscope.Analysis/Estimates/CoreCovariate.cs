@@ -48,7 +48,8 @@ internal static class CoreCovariate
     /// <param name="Shares">Share of the gauges that were not quiet, in each round; of a ratio, of both cells' gauges, and then by how much
     /// the first cell's was more than the other's.</param>
     /// <param name="Copies">Copy of the code that was called, in each.</param>
-    public sealed record Rounds(double[] Logs, double[][] Shares, int[] Copies)
+    /// <param name="MayGain">Whether something may take less for sharing its core: calls, where they are foreseen then only.</param>
+    public sealed record Rounds(double[] Logs, double[][] Shares, int[] Copies, bool MayGain)
     {
         /// <summary>Share of the gauges that were not quiet, of all its rounds.</summary>
         public double SharedShare { get; } = SampleStatistics.Mean(Shares[0]);
@@ -153,8 +154,8 @@ internal static class CoreCovariate
         var slopes = near is not null && isPair ? near : LeastSquares(sittings, weights, usual, UsualDeviation);
         if (!isPair)
         {
-            // Nothing takes less time for sharing its core: what looks like it is a speed that changed beside.
-            return slopes.PointwiseMaximum(0);
+            // Else nothing takes less time for sharing its core: what looks like it is a speed that changed beside.
+            return sittings.Exists(sitting => sitting.MayGain) ? slopes : slopes.PointwiseMaximum(0);
         }
 
         for (var pass = near is null ? 0 : Passes - FurtherPasses; pass < Passes; pass++)

@@ -191,7 +191,7 @@ internal sealed class SittingFigures
             .Where(round => double.IsFinite(logs[round]) && Array.TrueForAll(shares, share => double.IsFinite(share[round])))];
         var copies = Taken.Copies(cell);
         return new([.. known.Select(round => logs[round])], [.. shares.Select(share => known.Select(round => share[round]).ToArray())],
-            [.. known.Select(round => copies[round])]);
+            [.. known.Select(round => copies[round])], Taken.AreCallsUnforeseen);
     }
 
     /// <summary>For each copy of the code, the logarithms of its rounds that are finite.</summary>

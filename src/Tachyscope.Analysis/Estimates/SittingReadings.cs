@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Machines;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Protocol;
 using Tachyscope.Runs;
@@ -57,6 +58,9 @@ internal sealed class SittingReadings
 
         _mostLowGauge = (int)(MostByLayout * sitting.LowGauges.Where(low => low > 0).DefaultIfEmpty(0).Min());
         IsGauged = sitting.Gauges.Count > 0 && sitting.LowGauges.Any(low => low > 0);
+        CallMoments = IsGauged ? [.. sitting.Gauges.Where(turn => turn.CallGauge > 0 && turn.Gauges.Count > 0)
+            .Select(turn => (turn.CallCycles, turn.Gauges[^1] <= (int)(TurnGauge.QuietReach * _mostLowGauge)))] : [];
+        AreCallsUnforeseen = CallFindings.Of(CallMoments).AreUnforeseenWhenQuiet;
         Fill(sitting);
         // Workers of languages that have no metronome are told of as they are.
         MedianBeat = _allBeats.Count == 0 ? 1 : SampleStatistics.Median([.. _allBeats]);
@@ -106,6 +110,12 @@ internal sealed class SittingReadings
 
     /// <summary>Whether it belongs to a guest whose language has no gauge, so that nobody knows who shared the core.</summary>
     public bool IsUngauged(int cell) => Record.Cells[cell].Guest is not null && LowGauge(cell) == 0;
+
+    /// <summary>Cycles of a virtual call after each turn, and whether the core was ours alone then.</summary>
+    public IReadOnlyList<(double Cycles, bool IsQuiet)> CallMoments { get; }
+
+    /// <summary>Whether calls are not foreseen while the core is ours alone.</summary>
+    public bool AreCallsUnforeseen { get; }
 
     /// <summary>Readings of operations and loops beside which the gauge was read, and how many of them were beside a quiet core.</summary>
     public (int All, int Quiet) Gauged { get; private set; }
@@ -204,6 +214,9 @@ internal sealed class SittingReadings
         }
 
         var most = (int)(TurnGauge.QuietReach * LowGauge(cell));
+        // Where nobody foresees a call on a core of its own, one that is foreseen tells of somebody who takes hardly anything else from it.
+        var isLightlyShared = AreCallsUnforeseen && CallFindings.IsForeseen(gauge.CallCycles) && gauge.Gauges[^1] <= most;
+        most = isLightlyShared ? 0 : most;
         _sharedShares[cell][round] = (double)gauge.Gauges.Count(read => read > most) / Math.Max(1, gauge.Gauges.Count);
         foreach (var state in (ReadOnlySpan<CoreState>)[CoreState.Quiet, CoreState.Shared])
         {

@@ -121,6 +121,7 @@ public static class Analyst
                 .Any(cell => sitting.Record.Cells[cell].Kind == CellKind.Variant && sitting.IsOfCore(cell))),
             IsQuiet = state == CoreState.Quiet,
             QuietShare = (double)quiet / all,
+            Calls = CallFindings.Of(sittings.SelectMany(sitting => sitting.Taken.CallMoments)),
             SoughtShare = sittings.Sum(sitting => sitting.Record.SoughtMilliseconds) / Math.Max(1e-9, reading),
         };
     }

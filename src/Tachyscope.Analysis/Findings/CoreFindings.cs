@@ -1,3 +1,5 @@
+using Tachyscope.Analysis.Machines;
+
 namespace Tachyscope.Analysis.Findings;
 
 /// <summary>Whose the core was while a study was measured, and of which readings its figures are made.</summary>
@@ -20,6 +22,9 @@ public sealed record CoreFindings
 
     /// <summary>Share of the readings before and after which it was; NaN when the gauge was not read.</summary>
     public double QuietShare { get; init; } = double.NaN;
+
+    /// <summary>What calls took beside a core that was ours alone, and beside a shared one.</summary>
+    public CallFindings Calls { get; init; } = new();
 
     /// <summary>Time spent looking for a quiet core, as a share of that spent in readings.</summary>
     public double SoughtShare { get; init; }

@@ -85,6 +85,11 @@ public static class SurveyReporter
                 : "shared all the time");
         }
 
+        if (Calls(survey) is { } calls)
+        {
+            yield return new("virtual calls", calls);
+        }
+
         yield return new("spread", $"{Quantity.Percent(noise.SpreadShare)} of the median, between the 5th and the 95th percentile");
         yield return new("slowed", $"{Quantity.Percent(noise.SlowShare)} of {Quantity.Count(noise.Readings)} readings by more than 5 %");
         yield return new("interrupted", $"{Quantity.Percent(noise.InterruptedShare)} of them by other work");
@@ -98,6 +103,23 @@ public static class SurveyReporter
                 var (from, to) = (column * beats.Count / TraceColumns, (column + 1) * beats.Count / TraceColumns);
                 return SampleStatistics.Median([.. beats.Skip(from).Take(to - from).Select(beat => beat.NanosecondsPerCall)]);
             });
+
+    private static string? Calls(MachineSurvey survey)
+    {
+        var most = (int)(TurnGauge.QuietReach * survey.LowGauge);
+        var found = CallFindings.Of(survey.Cores.SelectMany(core => core.Gauges.Zip(core.CallGauges,
+            (gauge, calls) => (calls * Metronome.CyclesPerLink * 1e-3, gauge <= most))));
+        string Cycles(double cycles) => string.Create(CultureInfo.InvariantCulture, $"{cycles:0} cycles each");
+        return (double.IsNaN(found.QuietCycles), double.IsNaN(found.SharedCycles)) switch
+        {
+            (true, true) => null,
+            (true, false) => $"{Cycles(found.SharedCycles)} on a shared core",
+            (false, true) => $"{Cycles(found.QuietCycles)} on a core of their own{Unforeseen(found)}",
+            _ => $"{Cycles(found.QuietCycles)} on a core of their own{Unforeseen(found)}, {Cycles(found.SharedCycles)} on a shared one",
+        };
+
+        static string Unforeseen(CallFindings found) => found.AreUnforeseenWhenQuiet ? ", where none is foreseen" : "";
+    }
 
     private static IReadOnlyList<CoreNoise> Cores(MachineSurvey survey)
         => survey.LowGauge == 0 ? [] : [.. survey.Cores.Select(core => CoreNoise.Of(core, survey.LowGauge))];

@@ -40,19 +40,24 @@ static partial class CoreWatch
         }
 
         var started = Stopwatch.GetTimestamp();
-        var gauges = Read(time);
-        return new CoreHeard { Processor = processor, Gauges = gauges, Milliseconds = Stopwatch.GetElapsedTime(started).TotalMilliseconds };
+        var (gauges, calls) = Read(time);
+        return new CoreHeard
+        {
+            Processor = processor, Gauges = gauges, CallGauges = calls,
+            Milliseconds = Stopwatch.GetElapsedTime(started).TotalMilliseconds,
+        };
     }
 
-    private static List<int> Read(TimeSpan time)
+    private static (List<int> Gauges, List<int> Calls) Read(TimeSpan time)
     {
-        var gauges = new List<int>(100_000);
+        var (gauges, calls) = (new List<int>(100_000), new List<int>(100_000));
         var started = Stopwatch.GetTimestamp();
         while (Stopwatch.GetElapsedTime(started) < time)
         {
             gauges.Add(Gauge.Read());
+            calls.Add(CallGauge.Read());
         }
 
-        return gauges;
+        return (gauges, calls);
     }
 }

@@ -9,6 +9,9 @@ sealed partial record CoreHeard
     /// <summary>The gauges: time of additions that fill the core in thousandths of that of a chain that does not.</summary>
     public required IReadOnlyList<int> Gauges { get; init; }
 
+    /// <summary>The gauge of calls beside each of them, in thousandths of a link of the chain.</summary>
+    public IReadOnlyList<int> CallGauges { get; init => field = value ?? []; } = [];
+
     /// <summary>How long they took, in milliseconds.</summary>
     public required double Milliseconds { get; init; }
 }

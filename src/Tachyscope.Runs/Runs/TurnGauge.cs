@@ -1,9 +1,13 @@
 using System.Text.Json.Serialization;
+using Tachyscope.Measuring;
 
 namespace Tachyscope.Runs;
 
 /// <summary>How the machine was during one turn: what the gauge read before and after each of its readings.</summary>
-/// <remarks>Written in files and on the wire as an array of numbers: round, place, processor, then the gauges.</remarks>
+/// <remarks>
+/// Written in files and on the wire as an array of numbers: round, place, processor, then the gauges, and the gauge of calls where it was
+/// read.
+/// </remarks>
 [JsonConverter(typeof(TurnGaugeConverter))]
 sealed partial record TurnGauge
 {
@@ -34,12 +38,20 @@ sealed partial record TurnGauge
     /// </summary>
     public required IReadOnlyList<int> Gauges { get; init; }
 
+    /// <summary>
+    /// Time of a call of a method that is known only when it is called, after the last reading of the turn, in thousandths of that of a link
+    /// of the chain, which is three cycles; 0 where it was not read.
+    /// </summary>
+    public int CallGauge { get; init; }
+
+    /// <summary>Cycles of such a call; NaN where it was not read.</summary>
+    public double CallCycles => CallGauge == 0 ? double.NaN : CallGauge * Metronome.CyclesPerLink * 1e-3;
+
     /// <summary>What the gauge read in the quietest of many moments.</summary>
     /// <param name="gauges">The gauges, in any order.</param>
     /// <returns>
     /// Where the lowest lie that are many and close together, as on a core that is ours alone; where there are none such, a low quantile
-    /// that
-    /// is not sharp; 0 without any.
+    /// that is not sharp; 0 without any.
     /// </returns>
     /// <exception cref="ArgumentNullException"><paramref name="gauges"/> is null.</exception>
     public static (int Low, bool IsSharp) LowOf(IEnumerable<int> gauges)

@@ -21,9 +21,17 @@ sealed partial class TurnGaugeConverter : JsonConverter<TurnGauge>
             gauges.Add(reader.GetInt32());
         }
 
-        return reader.TokenType == JsonTokenType.EndArray && gauges.Count % 2 == 0
-            ? new TurnGauge { Round = round, Place = place, Processor = processor, Gauges = gauges }
-            : throw new JsonException("The gauges of a turn are round, place and processor, then two whole numbers for each reading.");
+        // Two for each reading, so that one more is that of calls.
+        var calls = 0;
+        if (gauges.Count % 2 == 1)
+        {
+            calls = gauges[^1];
+            gauges.RemoveAt(gauges.Count - 1);
+        }
+
+        return reader.TokenType == JsonTokenType.EndArray
+            ? new TurnGauge { Round = round, Place = place, Processor = processor, Gauges = gauges, CallGauge = calls }
+            : throw new JsonException("The gauges of a turn are whole numbers: round, place and processor, then two for each reading.");
     }
 
     /// <inheritdoc/>
@@ -38,6 +46,11 @@ sealed partial class TurnGaugeConverter : JsonConverter<TurnGauge>
         foreach (var gauge in value.Gauges)
         {
             writer.WriteNumberValue(gauge);
+        }
+
+        if (value.CallGauge > 0)
+        {
+            writer.WriteNumberValue(value.CallGauge);
         }
 
         writer.WriteEndArray();

@@ -22,9 +22,10 @@ internal static class Turn
 
     // Optimised at once, like all that runs between readings: its recompilation must not fall among them.
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    public static int Take(MeasuredCell cell, ReadRequest request, QuietSeeker seeker, Span<Reading> readings, Span<int> gauges)
+    public static int Take(
+        MeasuredCell cell, ReadRequest request, QuietSeeker seeker, Span<Reading> readings, Span<int> gauges, out int calls)
     {
-        var taken = 0;
+        (var taken, calls) = (0, 0);
         var isSeeking = seeker.IsWanted && cell.Description.Loop.IsOfOneCore();
         if (isSeeking)
         {
@@ -64,6 +65,7 @@ internal static class Turn
             gauge = gauges[(2 * reading) + 1];
         }
 
+        calls = CallGauge.Read();
         return taken;
     }
 

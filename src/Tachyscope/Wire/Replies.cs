@@ -280,6 +280,11 @@ internal static class Replies
             line.Number(gauge);
         }
 
+        if (turn.CallGauge > 0)
+        {
+            line.Number(turn.CallGauge);
+        }
+
         line.EndArray();
     }
 

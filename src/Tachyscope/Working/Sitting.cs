@@ -109,10 +109,11 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
             {
                 var index = round.Cells[turn];
                 if (!cells[index].HasFailed
-                    && TakeTurn(index, request, readings.AsSpan(count), gauges.AsSpan(gauged), failures) is var read and > 0)
+                    && TakeTurn(index, request, readings.AsSpan(count), gauges.AsSpan(gauged), failures, out var calls) is var read and > 0)
                 {
                     Label(readings.AsSpan(count, read), round.Round, round.FirstPlace + turn, index, request.Metronome);
-                    taken[turnsTaken++] = new TakenTurn(round.Round, round.FirstPlace + turn, _seeker.Processor, gauged, 2 * (read - 1));
+                    taken[turnsTaken++] = new TakenTurn(
+                        round.Round, round.FirstPlace + turn, _seeker.Processor, gauged, 2 * (read - 1), calls);
                     count += read;
                     gauged += 2 * (read - 1);
                     ReadStages(index, round.Round, stages, failures);
@@ -132,11 +133,13 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private int TakeTurn(int index, ReadRequest request, Span<Reading> readings, Span<int> gauges, List<CellError> failures)
+    private int TakeTurn(
+        int index, ReadRequest request, Span<Reading> readings, Span<int> gauges, List<CellError> failures, out int calls)
     {
+        calls = 0;
         try
         {
-            return Turn.Take(cells[index], request, _seeker, readings, gauges);
+            return Turn.Take(cells[index], request, _seeker, readings, gauges, out calls);
         }
 #pragma warning disable CA1031 // Whatever the user's operation throws ends its cell, not the sitting.
         catch (Exception exception)
@@ -188,9 +191,11 @@ internal sealed class Sitting(IReadOnlyList<MeasuredCell> cells)
         }
     }
 
-    private readonly record struct TakenTurn(int Round, int Place, int Processor, int FirstGauge, int Gauges)
+    private readonly record struct TakenTurn(int Round, int Place, int Processor, int FirstGauge, int Gauges, int Calls)
     {
-        public TurnGauge WithGauges(int[] all)
-            => new() { Round = Round, Place = Place, Processor = Processor, Gauges = all[FirstGauge..(FirstGauge + Gauges)] };
+        public TurnGauge WithGauges(int[] all) => new()
+        {
+            Round = Round, Place = Place, Processor = Processor, Gauges = all[FirstGauge..(FirstGauge + Gauges)], CallGauge = Calls,
+        };
     }
 }

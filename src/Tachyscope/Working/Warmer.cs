@@ -340,6 +340,8 @@ internal sealed class Warmer
         calls = Math.Min(warming.Cell.InStretches(calls, watch.NanosecondsPerCall, MostSliceStretchNanoseconds), warming.Cell.MostCalls);
         var beat = Metronome.Read().NanosecondsPerCall;
         _gauges[_gauged++ % _gauges.Length] = Gauge.Read();
+        // For itself: it is to be compiled, and foreseen, before it counts.
+        CallGauge.Read();
         var taken = CellReader.Take(warming.Cell, calls);
         if (warming.Cell.Description.Loop.Path != CallPath.Awaited && taken.ProcessorNanoseconds is { } processor)
         {
