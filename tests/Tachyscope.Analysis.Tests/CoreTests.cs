@@ -43,6 +43,25 @@ public sealed class CoreTests
         Assert.InRange(times.Average() / 100, atLeast, atMost);
     }
 
+    // A second variant that makes nearly nothing but calls, in a core that is shared most of the time: its quiet rounds are few and far off.
+    [Theory]
+    [InlineData(0.85)]
+    [InlineData(0.95)]
+    public void Contrasts_of_what_calls_hold_although_the_core_was_shared_most_of_the_time(double shared)
+    {
+        var simulator = new RunSimulator
+        {
+            Times = [100, 1_600], SharedShare = shared, SharedFactors = [1.4, 0.4], CallCycles = (51, 10), CallsPerReading = 500, Rounds = 20,
+        };
+        // Where nothing tells what it comes to beside a quiet core, that is said.
+        var cells = Enumerable.Range(1, 200).Select(seed => Analyst.Examine(simulator.Make(seed), AnalysisOptions.Default)[0])
+            .Where(findings => findings.Core.IsQuiet).Select(findings => findings.Inputs[0].Cells[1])
+            .Where(cell => !cell.IsOfSharedCore).ToList();
+
+        Assert.InRange(cells.Count, 20, 200);
+        Assert.InRange(cells.Average(cell => cell.Contrast!.TimeRatio is { Lower: <= 16, Upper: >= 16 } ? 1.0 : 0), 0.9, 1);
+    }
+
     [Fact]
     public void Calls_that_are_foreseen_tell_of_a_core_that_is_shared_lightly()
     {
