@@ -2,7 +2,7 @@ using Tachyscope.Measuring;
 
 namespace Tachyscope.Bench;
 
-/// <summary>What a call takes in each way there is, beside a quiet core and a shared one, and whether the gauge of calls reads that.</summary>
+/// <summary>What a call takes in each way there is, beside a quiet core and a shared one, and whether the gauge says so.</summary>
 internal static class CallsBench
 {
     private const int CallsOfOperation = 64;

@@ -62,8 +62,8 @@ switch (args.FirstOrDefault())
         return 0;
     default:
         Console.WriteLine(
-            "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | calls | allocation | scale | pages | history [RUNS] [SERVER] | "
-                + "listings | answers | pooling | testing [RUNS]"
+            "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | calls | allocation | scale | pages | "
+                + "history [RUNS] [SERVER] | listings | answers | pooling | testing [RUNS]"
             + " | try TOOL [RUNS]"
             + " | speeds [simulated|provoked|small|pools|cold] [RUNS]"
             + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES] | pinpoint TOOL [HUNTS]"

@@ -30,7 +30,8 @@ public class CellWorkTests
                 Studies = [run.Studies[0] with
                 {
                     Study = study with { Tolerance = 0,
-                        Variants = [study.Variants[0], study.Variants[1] with { Guest = new GuestDescription { Language = "C", Build = "" } }] },
+                        Variants = [study.Variants[0],
+                            study.Variants[1] with { Guest = new GuestDescription { Language = "C", Build = "" } }] },
                     Answers = [new CellAnswer { Variant = 0, Input = 0, Answer = new AnswerDigest(answer, answer, null) }],
                 }],
             }).Cells[1].Work!;

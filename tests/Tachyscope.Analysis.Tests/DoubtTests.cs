@@ -17,7 +17,7 @@ public sealed class DoubtTests
         { "processor-quota", "the time of 0.5 processors at most" },
         { "worker-replaced", "a worker was lost and another took its place: it fell" },
         { "left-processes", "and were ended: sleep" },
-        { "calls-unforeseen", "a virtual call took 51 cycles while the core was ours alone, and 10 while it was shared, when v0 on a lamp " },
+        { "calls-unforeseen", "took 51 cycles while the core was ours alone, and 10 while it was shared, when v0 on a lamp took 0.6" },
         { "core-shared", "ours alone beside 0 % of the readings" },
         { "noisy-machine", "of the metronome's readings were more than 5 % slower" },
         { "frequency-policy", "policy is powersave" },

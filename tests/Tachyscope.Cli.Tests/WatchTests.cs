@@ -43,8 +43,10 @@ public sealed class WatchTests : IDisposable
 
         var told = output.Split('\n').Where(line => line.Contains("since the last time", StringComparison.Ordinal)).ToList();
         Assert.Equal(2, told.Count);
-        Assert.Matches(@"lamps since the last time: allocates less: .*got slower: quick · a lamp × 2\.[34]\d* .*; new: dim · a lamp$", told[0]);
-        Assert.Matches(@"lamps since the last time: got faster: dim · a lamp ÷ [12]\.[09]\d* .*; no longer measured: quick · a lamp$", told[1]);
+        Assert.Matches(
+            @"lamps since the last time: allocates less: .*got slower: quick · a lamp × 2\.[34]\d* .*; new: dim · a lamp$", told[0]);
+        Assert.Matches(
+            @"lamps since the last time: got faster: dim · a lamp ÷ [12]\.[09]\d* .*; no longer measured: quick · a lamp$", told[1]);
     }
 
     // Does one thing after another, each while the watch waits, and ends it.

@@ -119,8 +119,8 @@ internal static class CellCaveats
         {
             Name = "calls-unforeseen",
             Subject = ground.Subject,
-            Evidence = Text($"beside a shared core, where calls are foreseen, it took {shared.Estimate:0.00} times the baseline's time ",
-                $"({shared.Lower:0.00} to {shared.Upper:0.00}), and {quiet.Estimate:0.00} times beside one of its own, where they are not"),
+            Evidence = Text($"beside a shared core, where more calls are foreseen, it took {shared.Estimate:0.00} times the baseline's ",
+                $"time ({shared.Lower:0.00} to {shared.Upper:0.00}), and {quiet.Estimate:0.00} times beside one of its own"),
             WayOut = "one of the two makes more calls than the other: take its place for that on such machines, and measure on one that "
                 + "foresees calls besides",
         };

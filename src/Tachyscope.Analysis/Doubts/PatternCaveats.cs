@@ -188,7 +188,8 @@ internal static class PatternCaveats
             Subject = ground.Subject,
             Evidence = Text($"in {strays.Length} of {times.Length} processes it took ",
                 $"{string.Join(" and ", strays.Select(log => Text($"{Math.Exp(log):0.00}")))} times as long as in the others, ",
-                isLeftOut ? (FormattableString)$"whose figures these are" : $"which took {others.Estimate:0.0##} ns ± {others.HalfWidth:0.0##}"),
+                isLeftOut ? (FormattableString)$"whose figures these are"
+                    : $"which took {others.Estimate:0.0##} ns ± {others.HalfWidth:0.0##}"),
             WayOut = "expect such a process now and then: how code is compiled and where it lies is drawn once in each"
                 + (isLeftOut ? "" : "; nine sittings and more (--within) leave the outermost out of the figures"),
         };

@@ -13,8 +13,8 @@ public sealed record CallFindings
     private const int FewestMoments = 5;
 
     /// <summary>
-    /// Cycles of a virtual call while the core was ours alone: the upper quartile, since who takes hardly anything else from a core may share
-    /// it unseen; NaN where that is not known.
+    /// Cycles of a virtual call while the core was ours alone: the upper quartile, since who takes hardly anything else from a core may
+    /// share it unseen; NaN where that is not known.
     /// </summary>
     public double QuietCycles { get; init; } = double.NaN;
 

@@ -3,7 +3,7 @@ using System.Runtime.CompilerServices;
 
 namespace Tachyscope.Measuring;
 
-/// <summary>Calls of methods that are known only when they are called, against a chain: tells whether the processor foresees them.</summary>
+/// <summary>Calls of methods that are known only when they are called, against a chain: tells whether they are foreseen.</summary>
 /// <remarks>
 /// Code calls through a register or memory where a method is virtual, of an interface or behind a delegate, and in .NET nearly wherever it
 /// is not put into its caller. Where such calls are foreseen one takes less than ten cycles, else some forty. Processors whose predictor

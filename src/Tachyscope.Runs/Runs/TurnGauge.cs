@@ -39,8 +39,8 @@ sealed partial record TurnGauge
     public required IReadOnlyList<int> Gauges { get; init; }
 
     /// <summary>
-    /// Time of a call of a method that is known only when it is called, after the last reading of the turn, in thousandths of that of a link
-    /// of the chain, which is three cycles; 0 where it was not read.
+    /// Time of a call of a method that is known only when it is called, after the last reading of the turn, in thousandths of that of a
+    /// link of the chain, which is three cycles; 0 where it was not read.
     /// </summary>
     public int CallGauge { get; init; }
 
