@@ -102,10 +102,11 @@ internal static class CellCaveats
     // The order that calls are foreseen in may be another: told where one of the two takes less for sharing its core, as only calls do.
     private static Caveat? CallsDecide(CellGround ground)
     {
-        var isGaining = new[] { ground.Cell, ground.InputFindings.Cells.FirstOrDefault(cell => cell.Row == Reference(ground)) }
-            .Any(cell => cell?.SharedTimeRatio is { Upper: < 1 });
-        if (!ground.Study.Findings.Core.Calls.AreUnforeseenWhenQuiet || !isGaining || Reference(ground) is not { } reference
-            || ground.Cell.Contrast is not { TimeRatio: { IsBounded: true } quiet })
+        if (!ground.Study.Findings.Core.Calls.AreUnforeseenWhenQuiet
+            || ground.Study.Record.Study.Reference(ground.Row) is not { } reference
+            || ground.Cell.Contrast is not { TimeRatio: { IsBounded: true } quiet }
+            || !ground.InputFindings.Cells.Any(cell
+                => (cell.Row == ground.Row || cell.Row == reference) && cell.SharedTimeRatio is { Upper: < 1 }))
         {
             return null;
         }
@@ -124,8 +125,6 @@ internal static class CellCaveats
             WayOut = "one of the two makes more calls than the other: take its place for that on such machines, and measure on one that "
                 + "foresees calls besides",
         };
-
-        static int? Reference(CellGround ground) => ground.Study.Record.Study.Reference(ground.Row);
     }
 
     private static Caveat? CoreShared(CellGround ground)

@@ -47,7 +47,7 @@ internal static class MachineCaveats
             Name = "calls-unforeseen",
             Evidence = Text($"a virtual call took {calls.QuietCycles:0} cycles while the core was ours alone")
                 + (calls.AreForeseenWhenShared ? Text($", and {calls.SharedCycles:0} while it was shared{Gaining(ground)}") : "")
-                + ": this processor does not foresee where a call leads then, as a protection against those it shares its core with",
+                + ": this processor does not foresee where a call leads then, as one does whose predictor is guarded against others",
             WayOut = "whatever calls methods that are not put into it pays so much for each: its times are true of such machines, and "
                 + "where variants make more calls and fewer, others may have another order; measure on one of these too",
         };

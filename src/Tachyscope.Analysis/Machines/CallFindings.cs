@@ -1,3 +1,5 @@
+using Tachyscope.Runs;
+
 namespace Tachyscope.Analysis.Machines;
 
 /// <summary>Whether the processor foresees calls of methods that are known only when they are called.</summary>
@@ -39,6 +41,18 @@ public sealed record CallFindings
         double At(bool isQuiet, double quantile) => known[isQuiet].Order().ToArray() is { Length: >= FewestMoments } cycles
             ? cycles[(int)(quantile * cycles.Length)] : double.NaN;
         return new CallFindings { QuietCycles = At(isQuiet: true, 0.75), SharedCycles = At(isQuiet: false, 0.25) };
+    }
+
+    /// <summary>What was heard of cores tells.</summary>
+    /// <param name="cores">What was heard.</param>
+    /// <param name="low">The gauge of a quiet core.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="cores"/> is null.</exception>
+    public static CallFindings Of(IReadOnlyList<CoreHeard> cores, int low)
+    {
+        ArgumentNullException.ThrowIfNull(cores);
+        var most = (int)(TurnGauge.QuietReach * low);
+        return Of(cores.SelectMany(core => core.Gauges.Zip(core.CallGauges,
+            (gauge, calls) => (TurnGauge.CyclesOf(calls), gauge <= most))));
     }
 
     internal static bool IsForeseen(double cycles) => cycles <= MostForeseen;

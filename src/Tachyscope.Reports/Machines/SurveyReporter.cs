@@ -106,9 +106,7 @@ public static class SurveyReporter
 
     private static string? Calls(MachineSurvey survey)
     {
-        var most = (int)(TurnGauge.QuietReach * survey.LowGauge);
-        var found = CallFindings.Of(survey.Cores.SelectMany(core => core.Gauges.Zip(core.CallGauges,
-            (gauge, calls) => (calls * Metronome.CyclesPerLink * 1e-3, gauge <= most))));
+        var found = CallFindings.Of(survey.Cores, survey.LowGauge);
         string Cycles(double cycles) => string.Create(CultureInfo.InvariantCulture, $"{cycles:0} cycles each");
         return (double.IsNaN(found.QuietCycles), double.IsNaN(found.SharedCycles)) switch
         {

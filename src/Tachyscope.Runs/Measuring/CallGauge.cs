@@ -6,9 +6,8 @@ namespace Tachyscope.Measuring;
 /// <summary>Calls of methods that are known only when they are called, against a chain: tells whether they are foreseen.</summary>
 /// <remarks>
 /// Code calls through a register or memory where a method is virtual, of an interface or behind a delegate, and in .NET nearly wherever it
-/// is not put into its caller. Where such calls are foreseen one takes less than ten cycles, else some forty. Processors whose predictor
-/// others could mislead do without it at times, as a protection: whole machines, or while the core's other thread rests in a system that
-/// asked for that (Intel, "Indirect Branch Restricted Speculation", 2018).
+/// is not put into its caller. Where such calls are foreseen one takes some ten cycles, else forty and more. A processor whose predictor
+/// others could mislead may be told to do without it (Intel, "Speculative execution side channel mitigations", 2018).
 /// </remarks>
 internal static class CallGauge
 {
@@ -16,8 +15,7 @@ internal static class CallGauge
     private const int ChainSteps = 75;
     private const int LinksOfStep = 8;
 
-    // A clock of coarse steps needs longer work.
-    private static readonly int s_length = (int)Math.Clamp(3e7 / Stopwatch.Frequency, 1, 4);
+    private static readonly int s_length = Gauge.Length;
 
     private static readonly Link[] s_links = [new First(), new Second(), new Third(), new Fourth(), new First(), new Third(), new Second(),
         new Fourth()];

@@ -16,11 +16,13 @@ internal static class Gauge
     private const int BroadSteps = 300;
     private const int ChainSteps = 150;
 
-    // A clock of coarse steps needs longer work.
-    private static readonly int s_length = (int)Math.Clamp(3e7 / Stopwatch.Frequency, 1, 4);
+    private static readonly int s_length = Length;
 
     private static long s_factor = unchecked((long)0x9E37_79B9_7F4A_7C15);
     private static long s_sink;
+
+    /// <summary>How many times as long work has to be where the clock's steps are coarse.</summary>
+    public static int Length => (int)Math.Clamp(3e7 / Stopwatch.Frequency, 1, 4);
 
     /// <summary>Reads it once: time of the additions in thousandths of the chain's; about 4 µs.</summary>
     [MethodImpl(MethodImplOptions.AggressiveOptimization | MethodImplOptions.NoInlining)]

@@ -45,7 +45,11 @@ sealed partial record TurnGauge
     public int CallGauge { get; init; }
 
     /// <summary>Cycles of such a call; NaN where it was not read.</summary>
-    public double CallCycles => CallGauge == 0 ? double.NaN : CallGauge * Metronome.CyclesPerLink * 1e-3;
+    public double CallCycles => CyclesOf(CallGauge);
+
+    /// <summary>Cycles of a call, by what the gauge of calls read; NaN where it was not read.</summary>
+    /// <param name="callGauge">Time of a call in thousandths of a link; 0 where it was not read.</param>
+    public static double CyclesOf(int callGauge) => callGauge == 0 ? double.NaN : callGauge * Metronome.CyclesPerLink * 1e-3;
 
     /// <summary>What the gauge read in the quietest of many moments.</summary>
     /// <param name="gauges">The gauges, in any order.</param>
