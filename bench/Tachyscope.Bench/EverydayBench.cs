@@ -4,6 +4,7 @@ using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
+using Tachyscope.Storing;
 using static Tachyscope.Bench.Printing;
 
 namespace Tachyscope.Bench;
@@ -25,8 +26,9 @@ internal static class EverydayBench
 
     /// <summary>Runs the studies as often as asked in each way and weather and prints the ratios.</summary>
     /// <param name="runs">Runs each; three by default.</param>
-    /// <param name="only">Part of the studies' names; all of them when null.</param>
-    public static async Task<int> RunAsync(int runs, string? only)
+    /// <param name="only">Part of the studies' names; all of them when null or empty.</param>
+    /// <param name="folder">Where each run is kept, and read from instead of measured where it is there already; null to keep none.</param>
+    public static async Task<int> RunAsync(int runs, string? only, string? folder)
     {
         runs = runs > 0 ? runs : DefaultRuns;
         Way[] ways = [new("now", IsBefore: false), new("before", IsBefore: true)];
@@ -35,8 +37,10 @@ internal static class EverydayBench
             var weather = run % Weathers.Length;
             foreach (var way in ways)
             {
-                using var load = weather == 0 ? null : Load.Spin(weather, TimeSpan.FromMinutes(15));
-                var (findings, seconds) = await MeasureAsync(way, $"everyday: *{only}*", seed: run + 1);
+                var kept = folder is null ? null : Path.Combine(folder, $"{run + 1:00} {way.Name}.json");
+                var (findings, seconds) = kept is not null && File.Exists(kept)
+                    ? (Examine(RunFile.Read(kept)), double.NaN)
+                    : await MeasureAsync(way, $"everyday: *{only}*", run, kept);
                 way.Add(weather, findings, seconds);
                 var last = Way.HalfWidths(way.Runs[^1].Findings);
                 var quiet = findings.Select(study => study.Core.QuietShare).Where(double.IsFinite).DefaultIfEmpty(double.NaN).Median();
@@ -79,12 +83,23 @@ internal static class EverydayBench
         return Array.TrueForAll(claims, claim => claim.IsReached) ? 0 : 1;
     }
 
-    private static async Task<(IReadOnlyList<StudyFindings> Findings, double Seconds)> MeasureAsync(Way way, string only, int seed)
+    private static async Task<(IReadOnlyList<StudyFindings> Findings, double Seconds)> MeasureAsync(
+        Way way, string only, int number, string? kept)
     {
-        var plan = new RunPlan { Only = [only], Seed = seed };
+        var weather = number % Weathers.Length;
+        using var load = weather == 0 ? null : Load.Spin(weather, TimeSpan.FromMinutes(15));
+        var plan = new RunPlan { Only = [only], Seed = number + 1 };
         var (run, seconds) = await Instrument.RunAsync(way.IsBefore ? plan with { IsQuietSought = false } : plan);
-        return (Analyst.Examine(run, AnalysisOptions.Default), seconds);
+        if (kept is not null)
+        {
+            Directory.CreateDirectory(Path.GetDirectoryName(kept)!);
+            RunFile.Write(run, kept);
+        }
+
+        return (Examine(run), seconds);
     }
+
+    private static IReadOnlyList<StudyFindings> Examine(Run run) => Analyst.Examine(run, AnalysisOptions.Default);
 
     private static double Quantile(double[] values) => SampleStatistics.Quantile(values, 0.9);
 

@@ -44,7 +44,7 @@ switch (args.FirstOrDefault())
     case "testing":
         return TestingBench.Run(runs);
     case "everyday":
-        return await EverydayBench.RunAsync(runs, args.ElementAtOrDefault(2));
+        return await EverydayBench.RunAsync(runs, args.ElementAtOrDefault(2), args.ElementAtOrDefault(3));
     case "speeds":
         return await SpeedsBench.RunAsync(
             args.ElementAtOrDefault(1), int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture,
@@ -66,7 +66,7 @@ switch (args.FirstOrDefault())
                 + "history [RUNS] [SERVER] | listings | answers | pooling | testing [RUNS]"
             + " | try TOOL [RUNS]"
             + " | speeds [simulated|provoked|small|pools|cold] [RUNS]"
-            + " | everyday [RUNS] [PART OF A NAME] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES] | pinpoint TOOL [HUNTS]"
+            + " | everyday [RUNS] [PART OF A NAME] [FOLDER] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES] | pinpoint TOOL [HUNTS]"
             + " | guests tests/Tachyscope.Guests/sources [RUNS]"
             + " | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;
