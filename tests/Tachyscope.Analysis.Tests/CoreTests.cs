@@ -106,6 +106,45 @@ public sealed class CoreTests
         Assert.Contains(findings.Caveats, caveat => caveat.Name == "core-shared");
     }
 
+    // Where others come and go within a reading, as often as not, a gauge that is quiet before and after it is chance. A long reading is
+    // told by the share of its gauges.
+    [Theory]
+    [InlineData(0.75, 500, false)]
+    [InlineData(0.75, 100_000, true)]
+    [InlineData(0.1, 500, true)]
+    public void Quiet_gauges_tell_nothing_of_readings_within_which_others_come_and_go(double shared, int calls, bool areBelieved)
+    {
+        var findings = Examine(Steady with
+        {
+            SharedShare = shared, SharedFactors = [1.6, 1.6], IsSharedInBursts = true, CallsPerReading = calls,
+        });
+
+        Assert.Equal(areBelieved, findings.Core.IsQuiet);
+        Assert.Equal(areBelieved, findings.Core.QuietShare > 0);
+        Assert.Equal(!areBelieved, findings.Caveats.Any(caveat => caveat.Name == "core-shared"));
+    }
+
+    // Five sittings are shared throughout and one is not: what it tells of the others holds, and is as wide as one sitting knows it.
+    [Fact]
+    public void What_a_single_sitting_tells_of_a_quiet_core_holds_for_all()
+    {
+        var simulator = new RunSimulator { Times = [100, 300], SharedShare = 0.7, SharedFactors = [0.6, 1.2], CallCycles = (51, 10),
+            CallsPerReading = 500, Rounds = 40 };
+        var found = Enumerable.Range(1, 200).Select(seed =>
+        {
+            var (shared, mixed) = ((simulator with { SharedShare = 1.3 }).Make(seed), simulator.Make(seed + 1_000));
+            return Analyst.Examine(shared with
+            {
+                Studies = [shared.Studies[0] with { Sittings = [mixed.Studies[0].Sittings[0], .. shared.Studies[0].Sittings.Skip(1)] }],
+            }, AnalysisOptions.Default)[0];
+        }).Where(findings => findings.Core.IsAdjusted && findings.Inputs[0].Cells.All(cell => !cell.IsOfSharedCore))
+            .Select(findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio).ToList();
+
+        Assert.InRange(found.Count, 100, 200);
+        Assert.Equal(3, found.Average(ratio => ratio.Estimate), 0.1);
+        Assert.InRange(found.Average(ratio => ratio is { Lower: <= 3, Upper: >= 3 } ? 1.0 : 0), 0.95, 1);
+    }
+
     // The second variant finds the core quiet in one round of the first sittings only; or is called a hundred times as often besides.
     [Theory]
     [InlineData(0, 1, 117.6, true)]

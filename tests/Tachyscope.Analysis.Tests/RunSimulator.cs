@@ -63,6 +63,9 @@ public sealed record RunSimulator
     /// <summary>How many times as long each variant takes then.</summary>
     public double[] SharedFactors { get; init; } = [1.6, 1.2];
 
+    /// <summary>Whether others come and go many times within a reading, so that each gauge finds them by chance.</summary>
+    public bool IsSharedInBursts { get; init; }
+
     /// <summary>Cycles of a virtual call while the core is ours alone, and while it is shared; not read by default.</summary>
     public (double Quiet, double Shared)? CallCycles { get; init; }
 
@@ -167,7 +170,7 @@ public sealed record RunSimulator
                 var time = cell.Kind == CellKind.Identity ? 0
                     : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input]))
                         * layouts[index] * placed[index][copy] * (isSlow[index] ? 1.05 : 1) * Slowness[cell.Target]
-                        * (isShared ? SharedFactors[cell.Variant] : 1);
+                        * (IsSharedInBursts ? 1 + (shared * (SharedFactors[cell.Variant] - 1)) : isShared ? SharedFactors[cell.Variant] : 1);
                 var own = copy == 0 || cell.Kind == CellKind.Identity
                     ? index
                     : cells.Length + ((copy - 1) * copied.Count) + copied.IndexOf(index);
@@ -176,7 +179,7 @@ public sealed record RunSimulator
                     gauges.Add(new TurnGauge
                     {
                         Round = round, Place = place, Processor = 0,
-                        Gauges = [.. Enumerable.Range(0, 6).Select(_ => Gauge(isShared, random))],
+                        Gauges = [.. Enumerable.Range(0, 6).Select(_ => Gauge(IsSharedInBursts ? random.NextDouble() < shared : isShared, random))],
                         CallGauge = CallCycles is { } cycles ? (int)(1_000 / 3.0 * (isShared ? cycles.Shared : cycles.Quiet)) : 0,
                     });
                 }

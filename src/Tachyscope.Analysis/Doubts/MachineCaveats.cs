@@ -71,8 +71,9 @@ internal static class MachineCaveats
             Evidence = Text(
                 $"somebody else used the same core most of the time: it was ours alone beside {core.QuietShare:P0} of the readings, ")
                 + "too few to go by, so that all of them count",
-            WayOut = "times are those of a shared core, and contrasts may differ from those of one of your own by as much as "
-                + "operations differ in how they fill it; run again later, or elsewhere",
+            WayOut = "times are those of a shared core, and contrasts may differ from those of one of your own, in their order too: "
+                + "operations differ in how they fill it, and a processor may foresee calls beside others only; run again later, "
+                + "or elsewhere",
         };
 
     private static Caveat? NoisyMachine(CaveatGround ground)

@@ -81,9 +81,15 @@ internal static class CoreCovariate
     public static bool IsTold(IReadOnlyList<Rounds?> sittings)
     {
         var known = sittings.OfType<Rounds>().Where(rounds => rounds.Logs.Length > 0).ToList();
-        return known.Count > 0 && known.Count(sitting => sitting.Variation >= LeastVariation)
-            >= Math.Max(Math.Min(LeastTelling, known.Count), LeastTellingShare * known.Count);
+        return known.Count > 0 && known.Count(IsTelling) >= Math.Max(Math.Min(LeastTelling, known.Count), LeastTellingShare * known.Count);
     }
+
+    /// <summary>Whether it was shared more and less in any of them.</summary>
+    /// <param name="sittings">Their rounds; null, or without any, where a sitting has none.</param>
+    public static bool IsAnyTelling(IReadOnlyList<Rounds?> sittings)
+        => sittings.OfType<Rounds>().Any(rounds => rounds.Logs.Length > 0 && IsTelling(rounds));
+
+    private static bool IsTelling(Rounds sitting) => sitting.Variation >= LeastVariation;
 
     /// <summary>One value for each sitting.</summary>
     /// <param name="sittings">Their rounds; null, or without any, where a sitting has none.</param>

@@ -20,6 +20,7 @@ internal sealed class SittingReadings
     private readonly int[][] _processors;
     private readonly double[][] _sharedShares;
     private readonly int _mostLowGauge;
+    private bool _isQuietTooShort;
     private readonly int[] _ofCopies;
     private readonly bool[] _hasCopies;
     private readonly List<int>[] _ofCell;
@@ -58,9 +59,6 @@ internal sealed class SittingReadings
 
         _mostLowGauge = (int)(MostByLayout * sitting.LowGauges.Where(low => low > 0).DefaultIfEmpty(0).Min());
         IsGauged = sitting.Gauges.Count > 0 && sitting.LowGauges.Any(low => low > 0);
-        CallMoments = IsGauged ? [.. sitting.Gauges.Where(turn => turn.CallGauge > 0 && turn.Gauges.Count > 0)
-            .Select(turn => (turn.CallCycles, turn.Gauges[^1] <= (int)(TurnGauge.QuietReach * _mostLowGauge)))] : [];
-        AreCallsUnforeseen = CallFindings.Of(CallMoments).AreUnforeseenWhenQuiet;
         Fill(sitting);
         // Workers of languages that have no metronome are told of as they are.
         MedianBeat = _allBeats.Count == 0 ? 1 : SampleStatistics.Median([.. _allBeats]);
@@ -112,10 +110,10 @@ internal sealed class SittingReadings
     public bool IsUngauged(int cell) => Record.Cells[cell].Guest is not null && LowGauge(cell) == 0;
 
     /// <summary>Cycles of a virtual call after each turn, and whether the core was ours alone then.</summary>
-    public IReadOnlyList<(double Cycles, bool IsQuiet)> CallMoments { get; }
+    public IReadOnlyList<(double Cycles, bool IsQuiet)> CallMoments { get; private set; } = [];
 
     /// <summary>Whether calls are not foreseen while the core is ours alone.</summary>
-    public bool AreCallsUnforeseen { get; }
+    public bool AreCallsUnforeseen { get; private set; }
 
     /// <summary>Readings of operations and loops beside which the gauge was read, and how many of them were beside a quiet core.</summary>
     public (int All, int Quiet) Gauged { get; private set; }
@@ -171,7 +169,7 @@ internal sealed class SittingReadings
     private void Fill(SittingRecord sitting)
     {
         var beat = double.NaN;
-        var turn = new TurnReadings();
+        var (turn, turns) = (new TurnReadings(), new List<(Reading Last, double Beat, TurnReadings Taken, TurnGauge? Gauge)>());
         var gauges = IsGauged ? sitting.Gauges.ToLookup(gauge => (gauge.Round, gauge.Place)) : null;
         var readings = ReadingSpan.Of(sitting.Readings);
         for (var i = 0; i < readings.Length; i++)
@@ -194,11 +192,26 @@ internal sealed class SittingReadings
             var isLastOfTurn = i + 1 == readings.Length || readings[i + 1].Place != reading.Place || readings[i + 1].Round != reading.Round;
             if (isLastOfTurn)
             {
-                EndTurn(reading, beat, turn, gauges?[(reading.Round, reading.Place)].FirstOrDefault());
-                turn.Clear();
+                turns.Add((reading, beat, turn, gauges?[(reading.Round, reading.Place)].FirstOrDefault()));
+                turn = new TurnReadings();
             }
         }
+
+        _isQuietTooShort = CoreHold.IsTooShort(turns.Where(taken => taken.Gauge is not null && !IsLong(taken.Last))
+            .Select(taken => (taken.Gauge!, MostOfQuietCore(taken.Last.Cell))));
+        CallMoments = IsGauged ? [.. sitting.Gauges.Where(taken => taken.CallGauge > 0 && taken.Gauges.Count > 0).Select(taken
+            => (taken.CallCycles, !_isQuietTooShort && taken.Gauges[^1] <= (int)(TurnGauge.QuietReach * _mostLowGauge)))] : [];
+        AreCallsUnforeseen = CallFindings.Of(CallMoments).AreUnforeseenWhenQuiet;
+        foreach (var taken in turns)
+        {
+            EndTurn(taken.Last, taken.Beat, taken.Taken, taken.Gauge);
+        }
     }
+
+    // What lies within so long a reading is told by no gauge beside it, but by the share of those that were quiet.
+    private static bool IsLong(in Reading reading) => reading.ElapsedNanoseconds > ReadRequest.LongReadingNanoseconds;
+
+    private int MostOfQuietCore(int cell) => (int)(TurnGauge.QuietReach * LowGauge(cell));
 
     private void EndTurn(in Reading last, double beat, TurnReadings turn, TurnGauge? gauge)
     {
@@ -206,17 +219,17 @@ internal sealed class SittingReadings
         _places[cell][round] = last.Place;
         _copies[cell][round] = Record.Cells[last.Cell].Copy;
         _processors[cell][round] = gauge?.Processor ?? NoProcessor;
-        _beats[cell][round] = last.ElapsedNanoseconds > ReadRequest.LongReadingNanoseconds ? double.NaN : beat;
+        _beats[cell][round] = IsLong(last) ? double.NaN : beat;
         _times[(int)CoreState.Any].Set(cell, round, turn.Times, turn.Pauses);
         if (gauge is null)
         {
             return;
         }
 
-        var most = (int)(TurnGauge.QuietReach * LowGauge(cell));
+        var most = MostOfQuietCore(cell);
         // Where nobody foresees a call on a core of its own, one that is foreseen tells of somebody who takes hardly anything else from it.
         var isLightlyShared = AreCallsUnforeseen && CallFindings.IsForeseen(gauge.CallCycles) && gauge.Gauges[^1] <= most;
-        most = isLightlyShared ? 0 : most;
+        most = isLightlyShared || (_isQuietTooShort && !IsLong(last)) ? 0 : most;
         _sharedShares[cell][round] = (double)gauge.Gauges.Count(read => read > most) / Math.Max(1, gauge.Gauges.Count);
         foreach (var state in (ReadOnlySpan<CoreState>)[CoreState.Quiet, CoreState.Shared])
         {

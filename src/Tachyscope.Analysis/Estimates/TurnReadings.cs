@@ -2,7 +2,7 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Estimates;
 
-/// <summary>Readings of one turn while it is gone through.</summary>
+/// <summary>Readings of one turn as they were taken.</summary>
 internal sealed class TurnReadings
 {
     private const int UsualReadings = 5;
@@ -20,12 +20,6 @@ internal sealed class TurnReadings
     {
         Times.Add((double)nanoseconds / reading.Calls);
         Pauses.Add((double)reading.PauseNanoseconds / reading.Calls);
-    }
-
-    public void Clear()
-    {
-        Times.Clear();
-        Pauses.Clear();
     }
 
     /// <summary>Those before and after which the core was in one state.</summary>
