@@ -232,6 +232,27 @@ public sealed class StudyViewTests
         Approve(writer.ToString(), "survey.txt");
     }
 
+    // Each gauge takes 5 µs: of so many, the first are quiet.
+    [Theory]
+    [InlineData(1_000, 950, "needs no more than its usual time")]
+    [InlineData(1_000, 300, "the cores are shared most of the time")]
+    [InlineData(10, 3, "others come and go on every core faster than a reading lasts")]
+    [InlineData(1_000, 20, "somebody else uses every core nearly all the time")]
+    public void A_survey_says_what_the_cores_mean_for_a_run(int every, int quiet, string told)
+    {
+        var survey = new MachineSurvey
+        {
+            Machine = new() { Processor = "Lamp 3000", ProcessorCount = 4, OperatingSystem = "Harbour 12" }, Runtime = ".NET 10.0.0",
+            VectorBits = 256, ClockStepNanoseconds = 20, ClockCostNanoseconds = 25, Caches = [],
+            Beats = [.. Enumerable.Range(0, 600).Select(_ => new Reading { Cell = 0, Calls = 1_000, ElapsedNanoseconds = 1_000 })],
+            LowGauge = 1_250,
+            Cores = [new() { Processor = 0, Milliseconds = 30,
+                Gauges = [.. Enumerable.Range(0, 6_000).Select(at => at % every < quiet ? 1_260 : 1_900)] }],
+        };
+
+        Assert.Contains(told, Machines.SurveyReporter.Report(survey).Advice, StringComparison.Ordinal);
+    }
+
     [Fact]
     public void A_watcher_sees_study_inputs_sitting_share_and_time_left()
     {

@@ -13,6 +13,9 @@ public static class SurveyReporter
     private const int TraceColumns = 60;
     private const double HardlyQuiet = 0.05;
     private const double OftenQuiet = 0.5;
+
+    // A reading of an operation that is not longer by itself; what is quiet for less is not quiet as long as one lasts.
+    private const double UsualReadingMilliseconds = 0.05;
     private const string NotTold = "not told by this system";
 
     /// <summary>What is to be shown of a survey.</summary>
@@ -125,8 +128,14 @@ public static class SurveyReporter
     // Whose the core is matters more than what the clock does: a run reads in quiet moments, if there are any.
     private static string Advice(Steadiness steadiness, IReadOnlyList<CoreNoise> cores)
     {
-        var best = cores.Select(core => core.QuietShare).Where(double.IsFinite).DefaultIfEmpty(double.NaN).Max();
-        return best < HardlyQuiet
+        double Best(IEnumerable<CoreNoise> of, double atLeast)
+            => of.Select(core => core.QuietShare).Where(double.IsFinite).DefaultIfEmpty(atLeast).Max();
+        var all = Best(cores, double.NaN);
+        var best = double.IsNaN(all) ? all : Best(cores.Where(core => core.StretchMilliseconds >= UsualReadingMilliseconds), 0);
+        return best < HardlyQuiet && all >= HardlyQuiet
+                ? "others come and go on every core faster than a reading lasts: a run will take its readings for those of a shared core, "
+                    + "and say so"
+            : best < HardlyQuiet
                 ? "somebody else uses every core nearly all the time: a run will find too few quiet moments, and say so"
             : best < OftenQuiet
                 ? "the cores are shared most of the time: a run reads in the moments that are quiet, and takes longer to find them"
