@@ -73,7 +73,9 @@ internal static class EverydayBench
                 "50 to 52 ms", wait.Milliseconds is >= 50 and <= 52)),
             .. now.BesideLoads(LongOperation).Select(time => Claim.AtMost(
                 $"a sort of 17 ms, {Weathers[time.Weather]}, {time.Variant}, off what it takes quiet", time.Share, TimesBesideLoad)),
-            .. runs > 1 ? [Claim.AtMost("times of several runs beside a quiet core apart, nine in ten", Quantile(now.TimesApart(0)), TimesApart)] : (Claim[])[],
+            .. runs > 1
+                ? [Claim.AtMost("times of several runs beside a quiet core apart, nine in ten", Quantile(now.TimesApart(0)), TimesApart)]
+                : (Claim[])[],
         ];
         foreach (var claim in claims)
         {

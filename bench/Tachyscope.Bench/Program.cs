@@ -66,7 +66,8 @@ switch (args.FirstOrDefault())
                 + "history [RUNS] [SERVER] | listings | answers | pooling | testing [RUNS]"
             + " | try TOOL [RUNS]"
             + " | speeds [simulated|provoked|small|pools|cold] [RUNS]"
-            + " | everyday [RUNS] [PART OF A NAME] [FOLDER] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES] | pinpoint TOOL [HUNTS]"
+            + " | everyday [RUNS] [PART OF A NAME] [FOLDER] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES]"
+            + " | pinpoint TOOL [HUNTS]"
             + " | guests tests/Tachyscope.Guests/sources [RUNS]"
             + " | evidence full|short [twins|look-ups|schedule|doubts]; see bench/README.md");
         return 2;

@@ -170,7 +170,8 @@ public sealed record RunSimulator
                 var time = cell.Kind == CellKind.Identity ? 0
                     : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input]))
                         * layouts[index] * placed[index][copy] * (isSlow[index] ? 1.05 : 1) * Slowness[cell.Target]
-                        * (IsSharedInBursts ? 1 + (shared * (SharedFactors[cell.Variant] - 1)) : isShared ? SharedFactors[cell.Variant] : 1);
+                        * (IsSharedInBursts ? 1 + (shared * (SharedFactors[cell.Variant] - 1))
+                            : isShared ? SharedFactors[cell.Variant] : 1);
                 var own = copy == 0 || cell.Kind == CellKind.Identity
                     ? index
                     : cells.Length + ((copy - 1) * copied.Count) + copied.IndexOf(index);
@@ -179,7 +180,8 @@ public sealed record RunSimulator
                     gauges.Add(new TurnGauge
                     {
                         Round = round, Place = place, Processor = 0,
-                        Gauges = [.. Enumerable.Range(0, 6).Select(_ => Gauge(IsSharedInBursts ? random.NextDouble() < shared : isShared, random))],
+                        Gauges = [.. Enumerable.Range(0, 6)
+                            .Select(_ => Gauge(IsSharedInBursts ? random.NextDouble() < shared : isShared, random))],
                         CallGauge = CallCycles is { } cycles ? (int)(1_000 / 3.0 * (isShared ? cycles.Shared : cycles.Quiet)) : 0,
                     });
                 }

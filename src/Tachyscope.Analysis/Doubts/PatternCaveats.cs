@@ -157,14 +157,16 @@ internal static class PatternCaveats
         };
     }
 
-    // Of as few as the mean leaves out at an end, and of what was read, not brought to a quiet core by what few tell: more of them are in the figures, and in their intervals. So is the one of a few sittings,
-    // whose mean leaves none out; what the figures would be without it tells why they are as wide as they are.
+    // Of as few as the mean leaves out at an end: more of them are in the figures, and in their intervals. So is the one of a few sittings,
+    // whose mean leaves none out; what the figures would be without it tells why they are as wide as they are. Values that were brought to
+    // a quiet core lie apart for how little tells of it.
     private static Caveat? StrayProcesses(CellGround ground)
     {
         var times = EdgeRules.Usable(ground.View.Times(ground.Row, ground.Input));
         var isLeftOut = SampleMean.Outer(times.Length) > 0;
         var outer = Math.Max(1, SampleMean.Outer(times.Length));
-        if (times.Length < FewestForStray || ground.View.IsAdjusted(ground.Row, ground.Input) || AreSpeedsTold(ground) || !ground.Cell.NanosecondsPerCall.IsMeasured
+        if (times.Length < FewestForStray || AreSpeedsTold(ground) || !ground.Cell.NanosecondsPerCall.IsMeasured
+            || ground.View.IsAdjusted(ground.Row, ground.Input)
             || ground.Cell.Signals.IsMostlyWaiting)
         {
             return null;

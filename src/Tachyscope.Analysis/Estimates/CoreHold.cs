@@ -12,9 +12,12 @@ internal static class CoreHold
     // cells where this share was a half and more, and in 4 of 53 where it was a third and less: there it took 0.3 to 1.6 times as long.
     private const double LeastShare = 0.5;
 
-    /// <summary>Whether of the readings that began beside a quiet core most did not end beside one.</summary>
+    /// <summary>Processors of which most readings that began beside a quiet core did not end beside one.</summary>
     /// <param name="turns">Each turn's gauges, and the largest one of a quiet core.</param>
-    public static bool IsTooShort(IEnumerable<(TurnGauge Gauge, int Most)> turns)
+    public static HashSet<int> TooShort(IEnumerable<(TurnGauge Gauge, int Most)> turns)
+        => [.. turns.GroupBy(turn => turn.Gauge.Processor).Where(IsTooShort).Select(processor => processor.Key)];
+
+    private static bool IsTooShort(IEnumerable<(TurnGauge Gauge, int Most)> turns)
     {
         var (before, throughout) = (0, 0);
         foreach (var (gauge, most) in turns)

@@ -20,7 +20,7 @@ internal sealed class SittingReadings
     private readonly int[][] _processors;
     private readonly double[][] _sharedShares;
     private readonly int _mostLowGauge;
-    private bool _isQuietTooShort;
+    private HashSet<int> _quietTooShort = [];
     private readonly int[] _ofCopies;
     private readonly bool[] _hasCopies;
     private readonly List<int>[] _ofCell;
@@ -197,10 +197,11 @@ internal sealed class SittingReadings
             }
         }
 
-        _isQuietTooShort = CoreHold.IsTooShort(turns.Where(taken => taken.Gauge is not null && !IsLong(taken.Last))
+        _quietTooShort = CoreHold.TooShort(turns.Where(taken => taken.Gauge is not null && !IsLong(taken.Last))
             .Select(taken => (taken.Gauge!, MostOfQuietCore(taken.Last.Cell))));
-        CallMoments = IsGauged ? [.. sitting.Gauges.Where(taken => taken.CallGauge > 0 && taken.Gauges.Count > 0).Select(taken
-            => (taken.CallCycles, !_isQuietTooShort && taken.Gauges[^1] <= (int)(TurnGauge.QuietReach * _mostLowGauge)))] : [];
+        var most = (int)(TurnGauge.QuietReach * _mostLowGauge);
+        CallMoments = IsGauged ? [.. sitting.Gauges.Where(taken => taken.CallGauge > 0 && taken.Gauges.Count > 0)
+            .Select(taken => (taken.CallCycles, taken.Gauges[^1] <= most && !_quietTooShort.Contains(taken.Processor)))] : [];
         AreCallsUnforeseen = CallFindings.Of(CallMoments).AreUnforeseenWhenQuiet;
         foreach (var taken in turns)
         {
@@ -229,7 +230,7 @@ internal sealed class SittingReadings
         var most = MostOfQuietCore(cell);
         // Where nobody foresees a call on a core of its own, one that is foreseen tells of somebody who takes hardly anything else from it.
         var isLightlyShared = AreCallsUnforeseen && CallFindings.IsForeseen(gauge.CallCycles) && gauge.Gauges[^1] <= most;
-        most = isLightlyShared || (_isQuietTooShort && !IsLong(last)) ? 0 : most;
+        most = isLightlyShared || (!IsLong(last) && _quietTooShort.Contains(gauge.Processor)) ? 0 : most;
         _sharedShares[cell][round] = (double)gauge.Gauges.Count(read => read > most) / Math.Max(1, gauge.Gauges.Count);
         foreach (var state in (ReadOnlySpan<CoreState>)[CoreState.Quiet, CoreState.Shared])
         {
