@@ -13,7 +13,10 @@ namespace Tachyscope.Lab.Diagnoses;
 public sealed class CodeWatch(RunPlan plan)
 {
     // On a busy machine the one processor is far from enough for all that is written of what is compiled; it is the cap, and seldom met.
-    private const int WarmCapMilliseconds = 15_000;
+    private const int WarmCapMilliseconds = 30_000;
+
+    // So long nothing is compiled until all is: on that processor the runtime's own thread waits for its turn, beside others' work longer.
+    private const int QuietMilliseconds = 250;
     private const int LatePortions = 3;
     private static readonly TimeSpan s_late = TimeSpan.FromMilliseconds(120);
 
@@ -85,7 +88,8 @@ public sealed class CodeWatch(RunPlan plan)
 
         var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Shuffle = plan.Seed, Cells = cells };
         await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, _patience, cancellation);
-        var request = new WarmRequest { Cells = [.. Enumerable.Range(0, cells.Length)], CapMilliseconds = WarmCapMilliseconds };
+        var request = new WarmRequest { Cells = [.. Enumerable.Range(0, cells.Length)], QuietMilliseconds = QuietMilliseconds,
+            CapMilliseconds = WarmCapMilliseconds };
         var warmed = await worker.AskAsync<WarmRequest, WarmReply>(WorkerMethods.Warm, request, _patience, cancellation);
         return new CodeCapture
         {
