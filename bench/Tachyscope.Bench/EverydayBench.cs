@@ -40,7 +40,7 @@ internal static class EverydayBench
                 var kept = folder is null ? null : Path.Combine(folder, $"{run + 1:00} {way.Name}.json");
                 var (findings, seconds) = kept is not null && File.Exists(kept)
                     ? (Examine(RunFile.Read(kept)), double.NaN)
-                    : await MeasureAsync(way, $"everyday: *{only}*", run, kept);
+                    : await MeasureAsync(way, $"everyday: *{only}*", seed: run + 1, weather, kept);
                 way.Add(weather, findings, seconds);
                 var last = Way.HalfWidths(way.Runs[^1].Findings);
                 var quiet = findings.Select(study => study.Core.QuietShare).Where(double.IsFinite).DefaultIfEmpty(double.NaN).Median();
@@ -86,11 +86,10 @@ internal static class EverydayBench
     }
 
     private static async Task<(IReadOnlyList<StudyFindings> Findings, double Seconds)> MeasureAsync(
-        Way way, string only, int number, string? kept)
+        Way way, string only, int seed, int weather, string? kept)
     {
-        var weather = number % Weathers.Length;
         using var load = weather == 0 ? null : Load.Spin(weather, TimeSpan.FromMinutes(15));
-        var plan = new RunPlan { Only = [only], Seed = number + 1 };
+        var plan = new RunPlan { Only = [only], Seed = seed };
         var (run, seconds) = await Instrument.RunAsync(way.IsBefore ? plan with { IsQuietSought = false } : plan);
         if (kept is not null)
         {

@@ -13,9 +13,9 @@ namespace Tachyscope.Lab.Diagnoses;
 public sealed class CodeWatch(RunPlan plan)
 {
     // On a busy machine the one processor is far from enough for all that is written of what is compiled; it is the cap, and seldom met.
-    private const int WarmCapMilliseconds = 30_000;
+    private const int WarmCapMilliseconds = 15_000;
 
-    // So long nothing is compiled until all is: on that processor the runtime's own thread waits for its turn, beside others' work longer.
+    // All is compiled when nothing was for so long: on that processor the runtime's own thread waits for its turn, beside much else longer.
     private const int QuietMilliseconds = 250;
     private const int LatePortions = 3;
     private static readonly TimeSpan s_late = TimeSpan.FromMilliseconds(120);
