@@ -2,12 +2,12 @@ using System.Globalization;
 
 namespace Tachyscope.Cli.Tests;
 
-/// <summary>The tool on twenty commits, one of which made an operation allocate more.</summary>
+/// <summary>The tool on twelve commits, one of which made an operation allocate more.</summary>
 public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
 {
-    private const int Changed = 7;
-    private const int Last = 20;
-    private const int Broken = 10;
+    private const int Changed = 5;
+    private const int Last = 12;
+    private const int Broken = 6;
 
     private readonly LongRepository _repository;
 
@@ -16,19 +16,19 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
     [Fact]
     public async Task The_commit_that_made_it_allocate_more_is_found_past_one_that_does_not_build()
     {
-        var (exitCode, output, error) = await _repository.RunAsync("pinpoint", "HEAD~20", "HEAD", _repository.Study, "--follow", "bytes",
+        var (exitCode, output, error) = await _repository.RunAsync("pinpoint", "HEAD~12", "HEAD", _repository.Study, "--follow", "bytes",
             "--cell", "sum of lamps");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
-        Assert.Contains("HEAD~20 to HEAD: sum of lamps · kept · 64 lamps allocates 32 B → 40 B; 20 commits, about 5 to measure", output,
+        Assert.Contains("HEAD~12 to HEAD: sum of lamps · kept · 64 lamps allocates 32 B → 40 B; 12 commits, about 4 to measure", output,
             StringComparison.Ordinal);
         Assert.Matches("[0-9a-f]{8} does not build: Lamps.cs.1,.*error", output);
         Assert.Matches($"sum of lamps · ▼ kept · 64 lamps allocates more, 32 B → 40 B, with [0-9a-f]{{8}} of .*: \"lamps {Changed}\"",
             output);
-        Assert.Matches("20 commits after HEAD~20: [3-7] measured, [1-9] more of the same compiled code\n", output);
+        Assert.Matches("12 commits after HEAD~12: [3-6] measured, [1-9] more of the same compiled code\n", output);
         // What a commit is held beside is what was asked for.
         Assert.Contains($"40 B where there are 40 B at {_repository.Git("rev-parse", "HEAD")[..8]}", output, StringComparison.Ordinal);
-        Assert.Contains($"32 B where there are 32 B at {_repository.Git("rev-parse", "HEAD~20")[..8]}", output, StringComparison.Ordinal);
+        Assert.Contains($"32 B where there are 32 B at {_repository.Git("rev-parse", "HEAD~12")[..8]}", output, StringComparison.Ordinal);
         Assert.Equal("", _repository.Git("status", "--short"));
         Assert.Equal("", error);
     }
@@ -85,7 +85,7 @@ public sealed class PinpointTests : IClassFixture<PinpointTests.LongRepository>
             for (var number = 0; number <= Last; number++)
             {
                 // Most change no code, some change code and no cell, and the middle one does not build.
-                var (bytes, code) = (number < Changed ? 4 : 12, Math.Min(number, Last - 1) / 5);
+                var (bytes, code) = (number < Changed ? 4 : 12, Math.Min(number, Last - 1) / 3);
                 Write("Lamps.cs", string.Create(CultureInfo.InvariantCulture,
                     $"{(number == Broken ? "fog " : "")}public static class Lamps {{ public const int Number = {code}; "
                         + $"static object? kept; "

@@ -42,8 +42,10 @@ internal static class ToolProcess
     public static async Task<(int ExitCode, string Output, string Error)> RunAsync(
         string[] command, string? variable = null, Action<int>? watch = null, Func<bool>? signalWhen = null, int signal = Interrupt)
     {
-        var start = new ProcessStartInfo(DotnetHost.Path, ["exec", .. command]) { RedirectStandardOutput = true,
-            RedirectStandardError = true };
+        string[] line = [DotnetHost.Path, "exec", .. command];
+        // Whatever started the tests in the background may have had them ignore what is sent here, and a program inherits that.
+        string[] heeding = signalWhen is not null && OperatingSystem.IsLinux() ? ["env", "--default-signal", .. line] : line;
+        var start = new ProcessStartInfo(heeding[0], heeding[1..]) { RedirectStandardOutput = true, RedirectStandardError = true };
         if (variable?.Split('=') is [var name, var value])
         {
             start.Environment[name] = value;

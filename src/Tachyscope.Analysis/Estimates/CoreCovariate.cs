@@ -51,27 +51,82 @@ internal static class CoreCovariate
     /// <param name="MayGain">Whether something may take less for sharing its core: calls, where they are foreseen then only.</param>
     public sealed record Rounds(double[] Logs, double[][] Shares, int[] Copies, bool MayGain)
     {
+        private readonly int[][] _ofCopies = [.. Enumerable.Range(0, Copies.Length).GroupBy(round => Copies[round])
+            .Select(copy => copy.ToArray())];
+
+        private readonly Moments _moments = Moments.Of(Logs, Shares, Array.ConvertAll(Logs, static _ => 1.0));
+
         /// <summary>Share of the gauges that were not quiet, of all its rounds.</summary>
         public double SharedShare { get; } = SampleStatistics.Mean(Shares[0]);
 
         /// <summary>Sum of squares of the shares about their mean.</summary>
-        public double Variation => Centred(Shares[0], Array.ConvertAll(Shares[0], static _ => 1.0)).Sum(share => share * share);
+        public double Variation => _moments.Products[0, 0];
 
-        public double Residual(int round, Vector<double> slopes)
+        /// <summary>What its rounds tell of slopes, where all count alike.</summary>
+        public Moments OfAll => _moments;
+
+        /// <summary>What its rounds tell of slopes, each with a weight.</summary>
+        public Moments Weighted(double[] weights) => Moments.Of(Logs, Shares, weights);
+
+        /// <summary>What is left in every round.</summary>
+        public double[] Residuals(Vector<double> slopes)
         {
-            var residual = Logs[round];
+            var residuals = (double[])Logs.Clone();
             for (var slope = 0; slope < Shares.Length; slope++)
             {
-                residual -= slopes[slope] * Shares[slope][round];
+                var (each, shares) = (slopes[slope], Shares[slope]);
+                for (var round = 0; round < residuals.Length; round++)
+                {
+                    residuals[round] -= each * shares[round];
+                }
             }
 
-            return residual;
+            return residuals;
         }
 
         /// <summary>Its value beside a quiet core: the mean over copies of the middle of their rounds.</summary>
         public double Value(Vector<double> slopes)
-            => SampleStatistics.Mean([.. Enumerable.Range(0, Logs.Length).GroupBy(round => Copies[round], round => Residual(round, slopes))
-                .Select(copy => SampleStatistics.Median([.. copy]))]);
+        {
+            var residuals = Residuals(slopes);
+            return _ofCopies.Length == 1
+                ? SampleStatistics.Median(residuals)
+                : SampleStatistics.Mean(Array.ConvertAll(_ofCopies,
+                    copy => SampleStatistics.Median(Array.ConvertAll(copy, round => residuals[round]))));
+        }
+    }
+
+    /// <summary>What rounds tell of slopes.</summary>
+    /// <param name="Products">Sums of products of their shares, about the mean.</param>
+    /// <param name="Right">Sums of products of the shares and the logarithms.</param>
+    public sealed record Moments(double[,] Products, double[] Right)
+    {
+        public static Moments Of(double[] logs, double[][] shares, double[] weights)
+        {
+            var centred = Array.ConvertAll(shares, share => Centred(share, weights));
+            var centredLogs = Centred(logs, weights);
+            var (products, right) = (new double[shares.Length, shares.Length], new double[shares.Length]);
+            for (var slope = 0; slope < shares.Length; slope++)
+            {
+                right[slope] = Product(centred[slope], centredLogs, weights);
+                for (var other = 0; other < shares.Length; other++)
+                {
+                    products[slope, other] = Product(centred[slope], centred[other], weights);
+                }
+            }
+
+            return new Moments(products, right);
+        }
+
+        private static double Product(double[] one, double[] other, double[] weights)
+        {
+            var sum = 0.0;
+            for (var round = 0; round < one.Length; round++)
+            {
+                sum += weights[round] * one[round] * other[round];
+            }
+
+            return sum;
+        }
     }
 
     /// <summary>
@@ -155,43 +210,50 @@ internal static class CoreCovariate
     // which it is to be told, would be taken for strays.
     private static Vector<double> Slopes(List<Rounds> sittings, double[] usual, Vector<double>? near)
     {
-        double[][] weights = [.. sittings.Select(sitting => Enumerable.Repeat(1.0, sitting.Logs.Length).ToArray())];
         var isPair = sittings[0].Shares.Length > 1;
-        var slopes = near is not null && isPair ? near : LeastSquares(sittings, weights, usual, UsualDeviation);
+        var slopes = near is not null && isPair ? near : LeastSquares(sittings.Select(sitting => sitting.OfAll), usual, UsualDeviation);
         if (!isPair)
         {
             // Else nothing takes less time for sharing its core: what looks like it is a speed that changed beside.
             return sittings.Exists(sitting => sitting.MayGain) ? slopes : slopes.PointwiseMaximum(0);
         }
 
+        double[][] weights = [.. sittings.Select(sitting => Array.ConvertAll(sitting.Logs, static _ => 1.0))];
+        var magnitudes = new double[sittings.Sum(sitting => sitting.Logs.Length)];
         for (var pass = near is null ? 0 : Passes - FurtherPasses; pass < Passes; pass++)
         {
-            double[][] residuals = [.. sittings.Zip(weights, (sitting, weight) => Residuals(sitting, weight, slopes))];
-            var deviation = Math.Max(LeastDeviation, SampleStatistics.NormalDeviations
-                * SampleStatistics.Median([.. residuals.SelectMany(own => own.Select(Math.Abs))]));
+            double[][] residuals = [.. sittings.Zip(weights, (sitting, weight) => Centred(sitting.Residuals(slopes), weight))];
+            var filled = 0;
+            foreach (var own in residuals)
+            {
+                foreach (var residual in own)
+                {
+                    magnitudes[filled++] = Math.Abs(residual);
+                }
+            }
+
+            var deviation = Math.Max(LeastDeviation, SampleStatistics.NormalDeviations * SampleStatistics.Median(magnitudes));
             var most = MostDeviations * deviation;
-            weights = [.. residuals.Select(own => Array.ConvertAll(own, residual => most / Math.Max(most, Math.Abs(residual))))];
-            slopes = LeastSquares(sittings, weights, usual, deviation);
+            weights = Array.ConvertAll(residuals, own => Array.ConvertAll(own, residual => most / Math.Max(most, Math.Abs(residual))));
+            slopes = LeastSquares(sittings.Zip(weights, (sitting, weight) => sitting.Weighted(weight)), usual, deviation);
         }
 
         return slopes;
     }
 
     // Of what is left without each sitting's mean.
-    private static Vector<double> LeastSquares(List<Rounds> sittings, double[][] weights, double[] usual, double deviation)
+    private static Vector<double> LeastSquares(IEnumerable<Moments> sittings, double[] usual, double deviation)
     {
         var products = Matrix<double>.Build.DenseOfDiagonalArray(Array.ConvertAll(usual, slope => Math.Pow(deviation / slope, 2)));
         var right = Vector<double>.Build.Dense(usual.Length);
-        foreach (var (sitting, weight) in sittings.Zip(weights))
+        foreach (var own in sittings)
         {
-            var shares = Array.ConvertAll(sitting.Shares, share => Centred(share, weight));
-            var logs = Centred(sitting.Logs, weight);
             for (var slope = 0; slope < usual.Length; slope++)
             {
-                right[slope] += Product(shares[slope], logs, weight);
+                right[slope] += own.Right[slope];
                 for (var other = 0; other < usual.Length; other++)
                 {
-                    products[slope, other] += Product(shares[slope], shares[other], weight);
+                    products[slope, other] += own.Products[slope, other];
                 }
             }
         }
@@ -199,23 +261,15 @@ internal static class CoreCovariate
         return products.Solve(right);
     }
 
-    private static double[] Residuals(Rounds sitting, double[] weights, Vector<double> slopes)
-        => Centred([.. Enumerable.Range(0, sitting.Logs.Length).Select(round => sitting.Residual(round, slopes))], weights);
-
     private static double[] Centred(double[] values, double[] weights)
     {
-        var mean = values.Zip(weights, (value, weight) => value * weight).Sum() / weights.Sum();
-        return Array.ConvertAll(values, value => value - mean);
-    }
-
-    private static double Product(double[] one, double[] other, double[] weights)
-    {
-        var sum = 0.0;
-        for (var round = 0; round < one.Length; round++)
+        var (sum, all) = (0.0, 0.0);
+        for (var at = 0; at < values.Length; at++)
         {
-            sum += weights[round] * one[round] * other[round];
+            (sum, all) = (sum + (values[at] * weights[at]), all + weights[at]);
         }
 
-        return sum;
+        var mean = sum / all;
+        return Array.ConvertAll(values, value => value - mean);
     }
 }
