@@ -121,6 +121,24 @@ public sealed class DoubtTests
     }
 
     [Theory]
+    [InlineData(44.0, 10, true)]
+    [InlineData(44.0, 22, true)]
+    [InlineData(44.0, 40, false)]
+    [InlineData(12.0, 7, false)]
+    [InlineData(null, 10, false)]
+    public void Calls_that_are_foreseen_beside_a_shared_core_are_told_where_an_earlier_run_saw_that_they_are_not_on_a_quiet_one(
+        double? before, double sharedCycles, bool isTold)
+    {
+        var run = (Clean with { SharedShare = 1.3, CallCycles = (51, sharedCycles) }).Make(1) with { QuietCallCycles = before };
+        var found = Examine(run);
+
+        Assert.False(found.Core.IsQuiet);
+        Assert.Equal(isTold ? [$"a virtual call took {sharedCycles} cycles while the core was shared, and 44 in an earlier run on this "
+            + "machine, while it was ours alone: this processor does not foresee where a call leads then"] : [],
+            found.Caveats.Where(caveat => caveat.Name == "calls-unforeseen").Select(caveat => caveat.Evidence));
+    }
+
+    [Theory]
     [InlineData(6)]
     [InlineData(8)]
     public void One_far_off_of_a_few_is_told_with_what_the_others_took(int sittings)

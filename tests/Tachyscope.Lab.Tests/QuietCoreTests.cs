@@ -56,6 +56,24 @@ public sealed class QuietCoreTests : IDisposable
     }
 
     [Fact]
+    public void What_calls_took_on_a_core_of_ones_own_is_remembered_of_the_machine_as_it_was_seen_last()
+    {
+        var memory = new GaugeFile(_folder, Machine);
+        memory.Keep(X64, 1_200);
+        Assert.Null(memory.QuietCallCycles);
+
+        memory.KeepQuietCalls([44.25, double.NaN, 40, 60]);
+        memory.KeepQuietCalls([double.NaN]);
+
+        Assert.Equal(44.25, new GaugeFile(_folder, Machine).QuietCallCycles);
+        Assert.Equal(1_200, memory.Find(X64));
+        Assert.Null(new GaugeFile(_folder, Machine with { Processor = "Buoy" }).QuietCallCycles);
+        memory.KeepQuietCalls([12]);
+        Assert.Equal(12, memory.QuietCallCycles);
+        new GaugeFile(Path.Combine(_folder, "gauges.json", "below a file"), Machine).KeepQuietCalls([12]);
+    }
+
+    [Fact]
     public void What_is_remembered_and_was_wrong_is_given_up_within_a_run()
     {
         var memory = new GaugeFile(_folder, Machine);

@@ -19,6 +19,9 @@ internal static class MachineCaveats
     private const double MostlyShared = 0.5;
     private const int MostNamed = 3;
 
+    // Of what a call takes that is not foreseen, where some are: so much less is no noise.
+    private const double MostOfUnforeseen = 2 / 3.0;
+
     // What two threads of one core leave each other is half, and a little less.
     private const double MostBySharing = 2.2;
     private static readonly string[] SavingPolicies = ["powersave", "ondemand", "conservative", "schedutil"];
@@ -41,7 +44,22 @@ internal static class MachineCaveats
             WayOut = "contrasts are paired and hold; quote no absolute time from this run, or repeat it on a quieter machine",
         };
 
-    private static Caveat? CallsUnforeseen(CaveatGround ground)
+    private static Caveat? CallsUnforeseen(CaveatGround ground) => CallsUnforeseenNow(ground) ?? CallsUnforeseenBefore(ground);
+
+    // What is told is of a shared core then, where calls are cheaper than on one of its own.
+    private static Caveat? CallsUnforeseenBefore(CaveatGround ground)
+        => ground.Findings.Core is not { IsKnown: true, IsQuiet: false, Calls: var calls }
+            || ground.Run.QuietCallCycles is not { } before || !CallFindings.IsUnforeseen(before)
+            || !(calls.SharedCycles <= MostOfUnforeseen * before) ? null : new Caveat
+        {
+            Name = "calls-unforeseen",
+            Evidence = Text($"a virtual call took {calls.SharedCycles:0} cycles while the core was shared, and {before:0} in an earlier run ",
+                $"on this machine, while it was ours alone: this processor does not foresee where a call leads then"),
+            WayOut = "the order of variants is that of a shared core: on one of your own what makes more calls takes so much longer for "
+                + "each, and others may be the faster ones; run again when the core is quieter, and measure on a machine that foresees calls",
+        };
+
+    private static Caveat? CallsUnforeseenNow(CaveatGround ground)
         => ground.Findings.Core.Calls is not { AreUnforeseenWhenQuiet: true } calls ? null : new Caveat
         {
             Name = "calls-unforeseen",

@@ -26,7 +26,7 @@ public sealed record CallFindings
     public double SharedCycles { get; init; } = double.NaN;
 
     /// <summary>Whether calls are not foreseen while the core is ours alone.</summary>
-    public bool AreUnforeseenWhenQuiet => QuietCycles >= LeastUnforeseen;
+    public bool AreUnforeseenWhenQuiet => IsUnforeseen(QuietCycles);
 
     /// <summary>Whether they are foreseen as soon as it is shared.</summary>
     public bool AreForeseenWhenShared => IsForeseen(SharedCycles);
@@ -56,4 +56,6 @@ public sealed record CallFindings
     }
 
     internal static bool IsForeseen(double cycles) => cycles <= MostForeseen;
+
+    internal static bool IsUnforeseen(double cycles) => cycles >= LeastUnforeseen;
 }

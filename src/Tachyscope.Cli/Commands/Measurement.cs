@@ -10,6 +10,7 @@ using Tachyscope.Exports;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Diagnoses;
 using Tachyscope.Lab.Experiments;
+using Tachyscope.Lab.Storing;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Reports.Codes;
@@ -257,6 +258,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 
         _display.ShowRun(run, _shown, options.Showing.IsMoreShown(result));
         LastRun.Keep(around.Cache, run);
+        new GaugeFile(around.Cache, run.Machine)
+            .KeepQuietCalls(_shown.SelectMany(study => study.Targets).Select(study => study.Core.Calls.QuietCycles));
         _summary = RunSummary.Of(run, _shown);
         foreach (var line in _keeper.Since(_summary, Last, run.Plan.MarginShare))
         {

@@ -106,10 +106,11 @@ internal sealed class Preparation(Surroundings around, RunDisplay display, bool 
     public ExperimentSurroundings Surroundings(IProgress<RunProgress>? progress)
     {
         var machine = Surveyor.Describe();
+        var gauges = new GaugeFile(around.Cache, machine);
         return new ExperimentSurroundings
         {
             Clock = around.Clock, Machine = machine, Limits = LimitsFile.Find(around.Cache, machine),
-            Gauges = new GaugeFile(around.Cache, machine), Tool = Tool.Version, Progress = progress,
+            Gauges = gauges, QuietCallCycles = gauges.QuietCallCycles, Tool = Tool.Version, Progress = progress,
         };
     }
 }

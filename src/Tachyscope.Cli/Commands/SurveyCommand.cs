@@ -30,7 +30,11 @@ internal static class SurveyCommand
             var console = TerminalConsole.For(around.Output, plain.IsPlain(result) ? null : around.Terminal);
             var survey = Surveyor.Take();
             var (known, problem) = Limits(around, survey, result.GetValue(limits));
-            SurveyView.Write(SurveyReporter.Report(survey with { Limits = known, LowGauge = LowGauge(around, survey) }), console);
+            var low = LowGauge(around, survey);
+            var gauges = new GaugeFile(around.Cache, survey.Machine);
+            SurveyView.Write(SurveyReporter.Report(
+                survey with { Limits = known, LowGauge = low, QuietCallCycles = gauges.QuietCallCycles }), console);
+            gauges.KeepQuietCalls([CallFindings.Of(survey.Cores, low).QuietCycles]);
             if (problem is not null)
             {
                 return await around.ComplainAsync([problem], ExitCode.CouldNotRun);

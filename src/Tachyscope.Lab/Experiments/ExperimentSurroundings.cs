@@ -15,6 +15,9 @@ public sealed record ExperimentSurroundings
     /// <summary>The machine's limits, if they were ever measured.</summary>
     public MachineLimits? Limits { get; init; }
 
+    /// <summary>Cycles of a virtual call while a core of the machine was ours alone, as earlier runs saw it; null when none did.</summary>
+    public double? QuietCallCycles { get; init; }
+
     /// <summary>What earlier runs saw of this machine's gauge; null when nothing is remembered.</summary>
     public IGaugeMemory? Gauges { get; init; }
 

@@ -53,6 +53,7 @@ internal sealed class RunRecorder(RunPlan plan, MetTargets targets, ExperimentSu
         Plan = plan,
         Machine = around.Machine,
         Limits = around.Limits,
+        QuietCallCycles = around.QuietCallCycles,
         Environment = targets.Hellos[0].Environment,
         Code = targets.Targets[0].Code,
         Targets = targets.Descriptions,

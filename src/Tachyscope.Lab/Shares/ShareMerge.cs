@@ -157,8 +157,9 @@ public sealed record ShareMerge
             Command = null,
             Started = runs.Min(run => run.Run.Started),
             ClockStepSeconds = runs.Select(run => run.Run.ClockStepSeconds).MaxBy(Math.Abs),
-            // What one machine can do at most is no limit of another.
+            // What one machine can do at most is no limit of another, and what calls take there is its own.
             Limits = kinds.Length == 1 ? first.Limits : null,
+            QuietCallCycles = kinds.Length == 1 ? first.QuietCallCycles : null,
             Plan = first.Plan with { Only = [] },
             Targets = kinds.Length == 1 ? first.Targets : [.. kinds.SelectMany(kind => Targets(kind, Of(runs, kind)[0].Run))],
             Studies = [.. studies.Select(name => Compared(Joined(name, runs, kinds, each), kinds, each))],

@@ -5,7 +5,9 @@ using Tachyscope.Storing;
 
 namespace Tachyscope.Lab.Storing;
 
-/// <summary>Remembers gauges in a file of the cache, one entry for each machine and runtime.</summary>
+/// <summary>
+/// Remembers gauges in a file of the cache, one entry for each machine and runtime, and one of what calls take for each machine.
+/// </summary>
 /// <param name="folder">Folder the file is kept in; made when it is not there.</param>
 /// <param name="machine">This machine.</param>
 public sealed class GaugeFile(string folder, MachineDescription machine) : IGaugeMemory
@@ -15,7 +17,14 @@ public sealed class GaugeFile(string folder, MachineDescription machine) : IGaug
     // A machine may have been given another processor of the same name: what is never seen again is forgotten, by 1 % a time.
     private const double Forgetting = 1.01;
 
+    private const double PerCycle = 1_000;
+
     private readonly Lock _lock = new();
+
+    /// <summary>
+    /// Cycles of a virtual call while a core of the machine was ours alone, as it was seen last; null when it never was.
+    /// </summary>
+    public double? QuietCallCycles => All().TryGetValue(CallKey, out var kept) ? kept / PerCycle : null;
 
     /// <inheritdoc/>
     public int? Find(WorkerEnvironment worker)
@@ -33,27 +42,53 @@ public sealed class GaugeFile(string folder, MachineDescription machine) : IGaug
             var all = All();
             var known = all.TryGetValue(Key(worker), out var before) ? (int?)before : null;
             all[Key(worker)] = known is { } lowest && !isCertain ? Math.Min(low, (int)Math.Ceiling(lowest * Forgetting)) : low;
-            if (all[Key(worker)] == known)
+            if (all[Key(worker)] != known)
             {
-                return;
-            }
-
-            try
-            {
-                Directory.CreateDirectory(folder);
-                WholeFile.Write(
-                    Path.Combine(folder, Name), stream => JsonSerializer.Serialize(stream, all, KeptJson.Default.DictionaryStringInt32));
-            }
-            catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
-            {
-                // A cache: it is seen again in the next run.
+                Write(all);
             }
         }
     }
 
+    /// <summary>Keeps what calls took while a core was ours alone; never throws.</summary>
+    /// <param name="cycles">Cycles of a virtual call, as each study saw it; NaN where it saw none, which is not kept.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="cycles"/> is null.</exception>
+    public void KeepQuietCalls(IEnumerable<double> cycles)
+    {
+        ArgumentNullException.ThrowIfNull(cycles);
+        double[] seen = [.. cycles.Where(each => double.IsFinite(each) && each > 0).Order()];
+        if (seen.Length == 0)
+        {
+            return;
+        }
+
+        lock (_lock)
+        {
+            var all = All();
+            all[CallKey] = (int)Math.Clamp(Math.Round(seen[seen.Length / 2] * PerCycle), 1, int.MaxValue);
+            Write(all);
+        }
+    }
+
+    private string MachineKey => $"{machine.Processor}, {machine.ProcessorCount} processors, {machine.OperatingSystem}; ";
+
+    private string CallKey => $"{MachineKey}thousandths of a cycle for a virtual call on a quiet core";
+
     private string Key(WorkerEnvironment worker)
-        => $"{machine.Processor}, {machine.ProcessorCount} processors, {machine.OperatingSystem}; {worker.Runtime} {worker.Architecture}"
-            + (worker.IsAheadOfTime ? ", ahead of time" : "");
+        => $"{MachineKey}{worker.Runtime} {worker.Architecture}" + (worker.IsAheadOfTime ? ", ahead of time" : "");
+
+    private void Write(Dictionary<string, int> all)
+    {
+        try
+        {
+            Directory.CreateDirectory(folder);
+            WholeFile.Write(
+                Path.Combine(folder, Name), stream => JsonSerializer.Serialize(stream, all, KeptJson.Default.DictionaryStringInt32));
+        }
+        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
+        {
+            // A cache: it is seen again in the next run.
+        }
+    }
 
     private Dictionary<string, int> All()
     {

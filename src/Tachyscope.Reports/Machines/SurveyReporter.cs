@@ -114,6 +114,9 @@ public static class SurveyReporter
         return (double.IsNaN(found.QuietCycles), double.IsNaN(found.SharedCycles)) switch
         {
             (true, true) => null,
+            (true, false) when survey.QuietCallCycles is { } before
+                => $"{Cycles(found.SharedCycles)} on a shared core, {before.ToString("0", CultureInfo.InvariantCulture)} on one of their own in "
+                    + "an earlier run",
             (true, false) => $"{Cycles(found.SharedCycles)} on a shared core",
             (false, true) => $"{Cycles(found.QuietCycles)} on a core of their own{Unforeseen(found)}",
             _ => $"{Cycles(found.QuietCycles)} on a core of their own{Unforeseen(found)}, {Cycles(found.SharedCycles)} on a shared one",

@@ -44,4 +44,9 @@ sealed partial record MachineSurvey
 
     /// <summary>Its limits; null when they were never measured.</summary>
     public MachineLimits? Limits { get; init; }
+
+    /// <summary>
+    /// Cycles of a virtual call while a core of the machine was ours alone, as whoever measured before saw it; null when nobody did.
+    /// </summary>
+    public double? QuietCallCycles { get; init; }
 }

@@ -47,6 +47,12 @@ sealed partial record Run
     /// <summary>The machine's limits, as <c>survey --limits</c> measured them; null when it never did.</summary>
     public MachineLimits? Limits { get; init; }
 
+    /// <summary>
+    /// Cycles of a virtual call while a core of this machine was ours alone, as whoever measured before this run saw it; null when nobody
+    /// did.
+    /// </summary>
+    public double? QuietCallCycles { get; init; }
+
     /// <summary>What the workers said of themselves.</summary>
     public required WorkerEnvironment Environment { get; init; }
 
