@@ -44,6 +44,24 @@ public sealed class ListingReaderTests
     }
 
     [Fact]
+    public void What_is_called_and_never_reached_its_last_tier_is_named_and_what_the_runtime_made_nothing_of_is_not()
+    {
+        static string Early(string text) => text.Replace("(Tier1)", "(Tier0)", StringComparison.Ordinal);
+        var set = new ListingSet(Listings.Read(
+            Listings.Text("Lamp:Light():int", "call     [Lamp:Wick():int]", "call     [Lamp:Wick():int]", "call     [Lamp:Glass():int]",
+                "call     [Lamp:Light():int]", "ret      ")
+            + Listings.Text("Lamp:Wick():int", "call     [Lamp:Oil():int]", "ret      ")
+            + Early(Listings.Text("Lamp:Oil():int", "ret      ")) + Early(Listings.Text("Lamp:Glass():int", "ret      "))
+            + Early(Listings.Text("Buoy:Ring():int", "ret      "))));
+
+        var tree = set.Follow(set.Final("Lamp:Light():int")!, 2);
+
+        Assert.Equal(["Lamp:Glass():int"], tree.Early);
+        Assert.Equal(["Lamp:Glass():int", "Lamp:Oil():int"], tree.AllEarly.Order(StringComparer.Ordinal));
+        Assert.Empty(set.Follow(set.Final("Lamp:Light():int")!, 0).AllEarly);
+    }
+
+    [Fact]
     public void Two_listings_written_at_once_are_told_from_whole_ones()
     {
         var whole = Listings.Text("Lamp:Light():int", "mov      eax, 1", "ret      ");

@@ -19,6 +19,9 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     // Two threads of a runtime that compile at once spoil each other's listing; what is asked for is seldom among them.
     private const int MostLooks = 3;
 
+    // What is called too seldom stays at its first tier; on a busy machine the runtime may just not have come to the last one.
+    private const int LooksForEarly = 2;
+
     // What a program calls two calls deep may be a good part of it.
     private const int MostFunctions = 200;
 
@@ -46,7 +49,8 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
     public async Task<(IReadOnlyList<VariantCode> Codes, string? Problem)> AtAsync(PreparedTarget target, CancellationToken cancellation)
     {
         IReadOnlyList<VariantCode> codes = [];
-        for (var look = 0; look < MostLooks && (look == 0 || codes.Any(code => code.IsUnfinished)); look++)
+        for (var look = 0; look < MostLooks && (look == 0 || codes.Any(code
+            => code.IsUnfinished || (code.Early.Count > 0 && look < LooksForEarly))); look++)
         {
             string? problem = null;
             var capture = await watch.WatchAsync(target, known => Chosen(known, out problem), cancellation);

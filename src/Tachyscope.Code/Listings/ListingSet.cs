@@ -7,6 +7,7 @@ public sealed class ListingSet
 
     private readonly IReadOnlyList<MachineListing> _listings;
     private readonly Dictionary<string, MachineListing> _last = new(StringComparer.Ordinal);
+    private readonly HashSet<string> _known;
 
     /// <summary>The listings of a process.</summary>
     /// <param name="listings">The listings, oldest first.</param>
@@ -14,6 +15,7 @@ public sealed class ListingSet
     {
         ArgumentNullException.ThrowIfNull(listings);
         _listings = listings;
+        _known = [.. listings.Select(listing => listing.Method)];
         foreach (var listing in listings.Where(listing => listing.IsFinal))
         {
             _last[listing.Method] = listing;
@@ -45,6 +47,7 @@ public sealed class ListingSet
     private CodeTree Follow(MachineListing listing, int depth, HashSet<string> above)
     {
         List<CodeTree> callees = [];
+        List<string> early = [];
         foreach (var name in depth == 0 ? [] : listing.All.Select(instruction => instruction.Callee).OfType<string>()
             .Distinct(StringComparer.Ordinal))
         {
@@ -52,8 +55,12 @@ public sealed class ListingSet
             {
                 callees.Add(Follow(callee, depth - 1, [.. above, name]));
             }
+            else if (!above.Contains(name) && _known.Contains(name))
+            {
+                early.Add(name);
+            }
         }
 
-        return new CodeTree(listing, callees);
+        return new CodeTree(listing, callees) { Early = early };
     }
 }

@@ -49,6 +49,11 @@ public sealed record VariantCode
     /// <summary>Why there is no machine code to look at, with the way out; null where there is.</summary>
     public string? Problem { get; init; }
 
+    /// <summary>
+    /// What it calls beside the framework and was not followed, since the runtime had made no code of it of the last tier.
+    /// </summary>
+    public IReadOnlyList<string> Early { get; init; } = [];
+
     /// <summary>Whether it is worth asking the runtime again: two of its threads wrote into the listing at once, or it had not yet made the
     /// code of its last tier.</summary>
     public bool IsUnfinished { get; init; }

@@ -19,6 +19,9 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
     // What the loop itself calls.
     private static readonly string[] s_instruments = ["Tachyscope.Measuring.", "System.Delegate:get_Target", "System.Delegate:GetTarget"];
 
+    // The framework's comes compiled, and is told at every tier it goes through; what it lacks of the last is nobody's to mend.
+    private static readonly string[] s_framework = ["System.", "Microsoft.", "Internal."];
+
     private readonly Dictionary<string, MethodReader?> _assemblies = new(StringComparer.Ordinal);
 
     /// <summary>Reads one variant.</summary>
@@ -81,6 +84,7 @@ public sealed class VariantReader(ListingSet listings, IReadOnlyList<InliningDec
             : $"its code is for {tree.Listing.Instructions}, and counted and compared is only what is for X64; "
                 + "add --show machine to read it",
         IsUnfinished = found.IsUnfinished || tree.All.Any(listing => listing.Problem is not null),
+        Early = [.. tree.AllEarly.Where(method => !Array.Exists(s_framework, name => method.StartsWith(name, StringComparison.Ordinal)))],
         Inlinings = [.. Decisions(found, tree)],
     };
 

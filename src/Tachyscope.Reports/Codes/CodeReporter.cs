@@ -85,6 +85,12 @@ public static class CodeReporter
         {
             yield return (Tone.Failed, $"{Wording.List(group.Select(CodeTexts.Label))}: {group.Key}");
         }
+
+        foreach (var code in codes.Where(code => code is { Problem: null, Early.Count: > 0 }))
+        {
+            yield return (Tone.Aside, $"{CodeTexts.Label(code)} calls {Wording.List(code.Early)}, of which the runtime made no code of its "
+                + "last tier while it was warmed, as of what is called too seldom: not followed, and not counted");
+        }
     }
 
     private static string Words(CodeRelation relation) => relation switch
