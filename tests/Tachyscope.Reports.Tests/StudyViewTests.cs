@@ -232,6 +232,27 @@ public sealed class StudyViewTests
         Approve(writer.ToString(), "survey.txt");
     }
 
+    [Theory]
+    [InlineData(null, "10 cycles each on a shared core")]
+    [InlineData(56.8, "10 cycles each on a shared core; an earlier run saw 57 cycles each on one of its own")]
+    public void A_survey_that_met_no_quiet_core_says_what_calls_took_on_one_before(double? before, string told)
+    {
+        var survey = new MachineSurvey
+        {
+            Machine = new() { Processor = "Lamp 3000", ProcessorCount = 4, OperatingSystem = "Harbour 12" }, Runtime = ".NET 10.0.0",
+            VectorBits = 256, ClockStepNanoseconds = 20, ClockCostNanoseconds = 25, Caches = [],
+            Beats = [.. Enumerable.Range(0, 600).Select(_ => new Reading { Cell = 0, Calls = 1_000, ElapsedNanoseconds = 1_000 })],
+            LowGauge = 1_250, QuietCallCycles = before,
+            Cores = [new() { Processor = 0, Milliseconds = 30, Gauges = [.. Enumerable.Repeat(1_900, 100)],
+                CallGauges = [.. Enumerable.Repeat(3_300, 100)] }],
+        };
+        var writer = new StringWriter();
+
+        SurveyView.Write(Machines.SurveyReporter.Report(survey), TerminalConsole.Plain(writer));
+
+        Assert.Matches($@"(?m)^ *virtual calls +{told}\r?$", writer.ToString());
+    }
+
     // Each gauge takes 5 µs: of so many, the first are quiet.
     [Theory]
     [InlineData(1_000, 950, "needs no more than its usual time")]

@@ -53,10 +53,10 @@ internal static class MachineCaveats
             || !(calls.SharedCycles <= MostOfUnforeseen * before) ? null : new Caveat
         {
             Name = "calls-unforeseen",
-            Evidence = Text($"a virtual call took {calls.SharedCycles:0} cycles while the core was shared, and {before:0} in an earlier run ",
-                $"on this machine, while it was ours alone: this processor does not foresee where a call leads then"),
+            Evidence = Text($"a virtual call took {calls.SharedCycles:0} cycles while the core was shared, and {before:0} in an ",
+                $"earlier run on this machine, while it was ours alone: this processor does not foresee where a call leads then"),
             WayOut = "the order of variants is that of a shared core: on one of your own what makes more calls takes so much longer for "
-                + "each, and others may be the faster ones; run again when the core is quieter, and measure on a machine that foresees calls",
+                + "each, and others may be the faster ones; run again when the core is quieter, or on a machine that foresees calls",
         };
 
     private static Caveat? CallsUnforeseenNow(CaveatGround ground)

@@ -1,3 +1,5 @@
+using Tachyscope.Analysis.Targets;
+using Tachyscope.Lab.Storing;
 using Tachyscope.Runs;
 using Tachyscope.Storing;
 
@@ -9,9 +11,11 @@ internal static class LastRun
     /// <summary>Its file, whether it is there or not.</summary>
     public static string Path(string cache) => System.IO.Path.Combine(cache, "last-run.json");
 
-    /// <summary>Keeps it; a convenience, so that what cannot be written is not.</summary>
-    public static void Keep(string cache, Run run)
+    /// <summary>Keeps it, and what it saw of the machine; a convenience, so that what cannot be written is not.</summary>
+    public static void Keep(string cache, Run run, IEnumerable<StudyOnTargets> found)
     {
+        new GaugeFile(cache, run.Machine)
+            .KeepQuietCalls(found.SelectMany(study => study.Targets).Select(study => study.Core.Calls.QuietCycles));
         try
         {
             Directory.CreateDirectory(cache);

@@ -10,7 +10,6 @@ using Tachyscope.Exports;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Diagnoses;
 using Tachyscope.Lab.Experiments;
-using Tachyscope.Lab.Storing;
 using Tachyscope.Lab.Targets;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Reports.Codes;
@@ -257,9 +256,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         }
 
         _display.ShowRun(run, _shown, options.Showing.IsMoreShown(result));
-        LastRun.Keep(around.Cache, run);
-        new GaugeFile(around.Cache, run.Machine)
-            .KeepQuietCalls(_shown.SelectMany(study => study.Targets).Select(study => study.Core.Calls.QuietCycles));
+        LastRun.Keep(around.Cache, run, _shown);
         _summary = RunSummary.Of(run, _shown);
         foreach (var line in _keeper.Since(_summary, Last, run.Plan.MarginShare))
         {

@@ -115,8 +115,7 @@ public static class SurveyReporter
         {
             (true, true) => null,
             (true, false) when survey.QuietCallCycles is { } before
-                => $"{Cycles(found.SharedCycles)} on a shared core, {before.ToString("0", CultureInfo.InvariantCulture)} on one of their own in "
-                    + "an earlier run",
+                => $"{Cycles(found.SharedCycles)} on a shared core; an earlier run saw {Cycles(before)} on one of its own",
             (true, false) => $"{Cycles(found.SharedCycles)} on a shared core",
             (false, true) => $"{Cycles(found.QuietCycles)} on a core of their own{Unforeseen(found)}",
             _ => $"{Cycles(found.QuietCycles)} on a core of their own{Unforeseen(found)}, {Cycles(found.SharedCycles)} on a shared one",
