@@ -44,7 +44,7 @@ internal static class ToolProcess
     {
         string[] line = [DotnetHost.Path, "exec", .. command];
         // Whatever started the tests in the background may have had them ignore what is sent here, and a program inherits that.
-        string[] heeding = signalWhen is not null && OperatingSystem.IsLinux() ? ["env", "--default-signal", .. line] : line;
+        string[] heeding = signalWhen is not null && IsIgnored(signal) ? ["env", "--default-signal", .. line] : line;
         var start = new ProcessStartInfo(heeding[0], heeding[1..]) { RedirectStandardOutput = true, RedirectStandardError = true };
         if (variable?.Split('=') is [var name, var value])
         {
@@ -94,6 +94,15 @@ internal static class ToolProcess
             // The process or one of its threads has just ended.
             return [];
         }
+    }
+
+    private static bool IsIgnored(int signal)
+    {
+        const string mask = "SigIgn:";
+        var told = OperatingSystem.IsLinux()
+            ? File.ReadLines("/proc/self/status").FirstOrDefault(line => line.StartsWith(mask, StringComparison.Ordinal)) : null;
+        return told is not null
+            && (ulong.Parse(told[mask.Length..].Trim(), NumberStyles.HexNumber, CultureInfo.InvariantCulture) >> (signal - 1)) % 2 == 1;
     }
 
     // Built for tests in the same configuration; the demo and the mishaps are measured, so always as they were built.

@@ -62,15 +62,15 @@ public sealed class QuietCoreTests : IDisposable
         memory.Keep(X64, 1_200);
         Assert.Null(memory.QuietCallCycles);
 
-        memory.KeepQuietCalls([44.25, double.NaN, 40, 60]);
-        memory.KeepQuietCalls([double.NaN]);
+        memory.KeepQuietCall(44.25);
+        memory.KeepQuietCall(double.NaN);
 
         Assert.Equal(44.25, new GaugeFile(_folder, Machine).QuietCallCycles);
         Assert.Equal(1_200, memory.Find(X64));
         Assert.Null(new GaugeFile(_folder, Machine with { Processor = "Buoy" }).QuietCallCycles);
-        memory.KeepQuietCalls([12]);
+        memory.KeepQuietCall(12);
         Assert.Equal(12, memory.QuietCallCycles);
-        new GaugeFile(Path.Combine(_folder, "gauges.json", "below a file"), Machine).KeepQuietCalls([12]);
+        new GaugeFile(Path.Combine(_folder, "gauges.json", "below a file"), Machine).KeepQuietCall(12);
     }
 
     [Fact]

@@ -54,16 +54,14 @@ internal static class CoreCovariate
         private readonly int[][] _ofCopies = [.. Enumerable.Range(0, Copies.Length).GroupBy(round => Copies[round])
             .Select(copy => copy.ToArray())];
 
-        private readonly Moments _moments = Moments.Of(Logs, Shares, Array.ConvertAll(Logs, static _ => 1.0));
-
         /// <summary>Share of the gauges that were not quiet, of all its rounds.</summary>
         public double SharedShare { get; } = SampleStatistics.Mean(Shares[0]);
 
-        /// <summary>Sum of squares of the shares about their mean.</summary>
-        public double Variation => _moments.Products[0, 0];
-
         /// <summary>What its rounds tell of slopes, where all count alike.</summary>
-        public Moments OfAll => _moments;
+        public Moments OfAll { get; } = Moments.Of(Logs, Shares, Array.ConvertAll(Logs, static _ => 1.0));
+
+        /// <summary>Sum of squares of the shares about their mean.</summary>
+        public double Variation => OfAll.Products[0, 0];
 
         /// <summary>What its rounds tell of slopes, each with a weight.</summary>
         public Moments Weighted(double[] weights) => Moments.Of(Logs, Shares, weights);

@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Analysis.Targets;
 using Tachyscope.Lab.Storing;
 using Tachyscope.Runs;
@@ -14,8 +15,8 @@ internal static class LastRun
     /// <summary>Keeps it, and what it saw of the machine; a convenience, so that what cannot be written is not.</summary>
     public static void Keep(string cache, Run run, IEnumerable<StudyOnTargets> found)
     {
-        new GaugeFile(cache, run.Machine)
-            .KeepQuietCalls(found.SelectMany(study => study.Targets).Select(study => study.Core.Calls.QuietCycles));
+        var cycles = found.SelectMany(study => study.Targets).Select(study => study.Core.Calls.QuietCycles);
+        new GaugeFile(cache, run.Machine).KeepQuietCall(SampleStatistics.Median([.. cycles]));
         try
         {
             Directory.CreateDirectory(cache);

@@ -34,7 +34,7 @@ internal static class SurveyCommand
             var gauges = new GaugeFile(around.Cache, survey.Machine);
             SurveyView.Write(SurveyReporter.Report(
                 survey with { Limits = known, LowGauge = low, QuietCallCycles = gauges.QuietCallCycles }), console);
-            gauges.KeepQuietCalls([CallFindings.Of(survey.Cores, low).QuietCycles]);
+            gauges.KeepQuietCall(CallFindings.Of(survey.Cores, low).QuietCycles);
             if (problem is not null)
             {
                 return await around.ComplainAsync([problem], ExitCode.CouldNotRun);

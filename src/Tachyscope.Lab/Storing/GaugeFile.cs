@@ -49,14 +49,11 @@ public sealed class GaugeFile(string folder, MachineDescription machine) : IGaug
         }
     }
 
-    /// <summary>Keeps what calls took while a core was ours alone; never throws.</summary>
-    /// <param name="cycles">Cycles of a virtual call, as each study saw it; NaN where it saw none, which is not kept.</param>
-    /// <exception cref="ArgumentNullException"><paramref name="cycles"/> is null.</exception>
-    public void KeepQuietCalls(IEnumerable<double> cycles)
+    /// <summary>Keeps what a call took while a core was ours alone; never throws.</summary>
+    /// <param name="cycles">Cycles of a virtual call; NaN where none was seen, which is not kept.</param>
+    public void KeepQuietCall(double cycles)
     {
-        ArgumentNullException.ThrowIfNull(cycles);
-        double[] seen = [.. cycles.Where(each => double.IsFinite(each) && each > 0).Order()];
-        if (seen.Length == 0)
+        if (!double.IsFinite(cycles) || cycles <= 0)
         {
             return;
         }
@@ -64,7 +61,7 @@ public sealed class GaugeFile(string folder, MachineDescription machine) : IGaug
         lock (_lock)
         {
             var all = All();
-            all[CallKey] = (int)Math.Clamp(Math.Round(seen[seen.Length / 2] * PerCycle), 1, int.MaxValue);
+            all[CallKey] = (int)Math.Clamp(Math.Round(cycles * PerCycle), 1, int.MaxValue);
             Write(all);
         }
     }
