@@ -25,6 +25,40 @@ public sealed class SampleStatisticsTests
     }
 
     [Fact]
+    public void The_middle_half_is_without_a_quarter_at_either_end()
+    {
+        Assert.Equal(double.NaN, SampleStatistics.MiddleHalf([]));
+        Assert.Equal(1.5, SampleStatistics.MiddleHalf([2, double.NaN, 1]));
+        Assert.Equal(3, SampleStatistics.MiddleHalf([3, 1, 100, 2, 4]));
+        // Two of seven are left out at either end, three of nine.
+        Assert.Equal(4, SampleStatistics.MiddleHalf([1, 2, 3, 4, 5, 60, 700]));
+        Assert.Equal(5.5, SampleStatistics.MiddleHalf([1, 2, 3, 4.5, 5, 7, 80, 900, 9_000]));
+    }
+
+    [Theory]
+    [InlineData(3)]
+    [InlineData(5)]
+    [InlineData(7)]
+    [InlineData(9)]
+    [InlineData(20)]
+    [InlineData(40)]
+    public void The_middle_half_of_normal_values_varies_by_what_is_said_and_from_seven_on_by_less_than_the_median(int count)
+    {
+        var random = new Random(5);
+        var (middles, medians) = (new double[20_000], new double[20_000]);
+        for (var draw = 0; draw < middles.Length; draw++)
+        {
+            double[] values = [.. Enumerable.Range(0, count).Select(_ => MathNet.Numerics.Distributions.Normal.Sample(random, 0, 1))];
+            (middles[draw], medians[draw]) = (SampleStatistics.MiddleHalf(values), SampleStatistics.Median(values));
+        }
+
+        var errors = SampleStatistics.Deviation(middles) * Math.Sqrt(count);
+        Assert.InRange(errors, 0.94 * SampleStatistics.MiddleHalfErrors(count), 1.02 * SampleStatistics.MiddleHalfErrors(count));
+        Assert.InRange(Math.Pow(SampleStatistics.Deviation(middles) / SampleStatistics.Deviation(medians), 2),
+            count < 7 ? 1 : 0.7, count < 7 ? 1 : 0.88);
+    }
+
+    [Fact]
     public void The_interval_is_students()
     {
         // n = 5, mean 3, s = 1.5811, t(4, 0.975) = 2.7764: 3 ± 1.9632.

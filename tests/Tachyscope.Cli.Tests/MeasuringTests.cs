@@ -97,8 +97,9 @@ public sealed class MeasuringTests : IDisposable
                 "ground"], "MISHAPS=once");
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
-        Assert.Contains("its code was read in one copy a sitting and no more: in a copy of its code the worker ended its process with "
-            + "exit code 3", output, StringComparison.Ordinal);
+        // Where the machine is busy, making the inputs may take so long that no copy is tried.
+        Assert.Matches("its code was read in one copy a sitting and no more: (in a copy of its code the worker ended its process with "
+            + "exit code 3|making its inputs for each takes )", output);
         Assert.All(RunFile.Read(Saved).Studies[0].Sittings, sitting => Assert.Equal(1, sitting.Copies));
     }
 

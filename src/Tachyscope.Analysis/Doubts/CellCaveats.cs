@@ -114,7 +114,7 @@ internal static class CellCaveats
         var shared = SampleStatistics.MeanInterval(
             ground.View.PerSitting(CellKind.Variant, ground.Row, reference, ground.Input, static (sitting, cell, other)
                 => SittingFigures.Of(sitting.Record, CoreState.Shared) is var own && own.HasEnough(cell) && own.HasEnough(other)
-                    ? own.MedianLogRatio(cell, other) : double.NaN), ground.View.Level).Through(Math.Exp);
+                    ? own.MiddleLogRatio(cell, other) : double.NaN), ground.View.Level).Through(Math.Exp);
         return !shared.IsBounded || (shared.Lower <= quiet.Upper && quiet.Lower <= shared.Upper)
             || Math.Abs(Math.Log(shared.Estimate / quiet.Estimate)) <= LeastByCalls ? null : new Caveat
         {

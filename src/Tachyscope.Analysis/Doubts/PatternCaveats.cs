@@ -141,7 +141,7 @@ internal static class PatternCaveats
 
         T[] Compared<T>(Func<SittingFigures, int, int, T> figure)
             => ground.View.PerSitting(CellKind.Variant, ground.Row, reference, ground.Input, figure);
-        var between = SampleStatistics.Deviation(Compared((sitting, cell, other) => sitting.MedianLogRatio(cell, other)));
+        var between = SampleStatistics.Deviation(Compared((sitting, cell, other) => sitting.MiddleLogRatio(cell, other)));
         var within = Math.Sqrt(SampleStatistics.Mean(Compared((sitting, cell, other) => Math.Pow(sitting.StandardErrorOfLogRatio(cell,
             other), 2))));
         return !(between > LayoutFactor * within) || !(between > 2 * margin) || MachineCaveats.MayExplain(ground, between)
@@ -273,7 +273,7 @@ internal static class PatternCaveats
     {
         int? Small(SittingFigures sitting) => sitting.Taken.Find(CellKind.Variant, row, smallest, view.Way(row), view.Target);
         var grown = view.PerSitting(row, largest, (sitting, own) => Small(sitting) is { } small
-            ? Math.Log(sitting.MedianTime(own, view.ReferenceBeat) / sitting.MedianTime(small, view.ReferenceBeat))
+            ? Math.Log(sitting.MiddleTime(own, view.ReferenceBeat) / sitting.MiddleTime(small, view.ReferenceBeat))
             : double.NaN);
         return SampleStatistics.MeanInterval(grown, view.Level).Through(Math.Exp);
     }

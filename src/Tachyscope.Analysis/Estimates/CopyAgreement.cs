@@ -54,10 +54,10 @@ internal sealed record CopyAgreement(StudyRecord Study, IReadOnlyList<(int Varia
             if (cell is { Kind: CellKind.Variant, Loop.Order: CallOrder.Chained } && sitting.Taken.HasCopies(index))
             {
                 var copies = sitting.LogsByCopy(index, null);
-                double[] others = [.. copies.Where(copy => copy.Copy > 0).Select(copy => SampleStatistics.Median(copy.Logs))];
+                double[] others = [.. copies.Where(copy => copy.Copy > 0).Select(copy => SampleStatistics.MiddleHalf(copy.Logs))];
                 if (copies.Count > 0 && copies[0].Copy == 0 && others.Length > 0)
                 {
-                    var first = SampleStatistics.Median(copies[0].Logs);
+                    var first = SampleStatistics.MiddleHalf(copies[0].Logs);
                     yield return (cell.Variant, cell.Input, cell.Target, SampleStatistics.Mean(others) - first);
                 }
             }

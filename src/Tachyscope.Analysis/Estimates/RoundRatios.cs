@@ -1,3 +1,5 @@
+using Tachyscope.Analysis.Statistics;
+
 namespace Tachyscope.Analysis.Estimates;
 
 /// <summary>What two cells come to round by round, where one may have no time at all in a round, or in none.</summary>
@@ -27,15 +29,23 @@ internal static class RoundRatios
         return logs;
     }
 
-    /// <summary>The middle one by rank; of two in the middle of which one is infinite, the other.</summary>
+    /// <summary>
+    /// Mean of the middle half; where some of that is infinite, the middle one by rank, and of two in the middle the one that is not.
+    /// </summary>
     /// <param name="logs">The ratios.</param>
-    public static double Median(double[] logs)
+    public static double Middle(double[] logs)
     {
         var ranked = Array.FindAll(logs, log => !double.IsNaN(log));
         Array.Sort(ranked);
         if (ranked.Length == 0)
         {
             return double.NaN;
+        }
+
+        var half = SampleStatistics.MiddleOf(ranked);
+        if (double.IsFinite(half[0]) && double.IsFinite(half[^1]))
+        {
+            return SampleStatistics.Mean(half);
         }
 
         var (lower, upper) = (ranked[(ranked.Length - 1) / 2], ranked[ranked.Length / 2]);

@@ -22,16 +22,16 @@ internal sealed class SittingFigures
     private readonly Dictionary<(int Worker, LoopShape Loop), int> _loops;
     private readonly double[]?[] _net;
     // NaN until it is asked for; written whole, since a display may look while a run is judged.
-    private readonly double[] _medianLinks;
+    private readonly double[] _middleLinks;
     private readonly Lock _gate = new();
-    private readonly Dictionary<(int Cell, int Reference, double? AtMost, double? ReferenceAtMost), double> _medianLogRatios = [];
+    private readonly Dictionary<(int Cell, int Reference, double? AtMost, double? ReferenceAtMost), double> _logRatios = [];
 
     private SittingFigures(SittingReadings taken, CoreState state)
     {
         (Taken, State) = (taken, state);
         _net = new double[Record.Cells.Count][];
-        _medianLinks = new double[Record.Cells.Count];
-        Array.Fill(_medianLinks, double.NaN);
+        _middleLinks = new double[Record.Cells.Count];
+        Array.Fill(_middleLinks, double.NaN);
         _loops = Enumerable.Range(0, Record.Cells.Count).Where(cell => Record.Cells[cell].Kind == CellKind.Identity)
             .ToDictionary(cell => (Record.Cells[cell].Worker, Record.Cells[cell].Loop));
     }
@@ -62,28 +62,29 @@ internal sealed class SittingFigures
     public bool HasEnough(int cell)
         => Taken.Times(State).Count(cell) is > 0 and var own && own >= Math.Min(LeastRounds, Taken.Times(CoreState.Any).Count(cell));
 
-    /// <summary>Median time per call at a stated speed of the machine, without the loop, in nanoseconds.</summary>
-    public double MedianTime(int cell, double referenceBeat)
+    /// <summary>Time per call in the middle half of the rounds, at a stated speed of the machine, without the loop.</summary>
+    /// <returns>In nanoseconds.</returns>
+    public double MiddleTime(int cell, double referenceBeat)
     {
-        var links = _medianLinks[cell];
+        var links = _middleLinks[cell];
         if (double.IsNaN(links))
         {
-            _medianLinks[cell] = links = Middle(InLinks(cell, NetTimes(cell)), cell);
+            _middleLinks[cell] = links = Middle(InLinks(cell, NetTimes(cell)), cell);
         }
 
         return links * (IsCorrected(cell) ? referenceBeat : 1);
     }
 
     /// <summary>
-    /// The same with collections paid: the median without pauses, and the pauses of all readings spread over their calls.
+    /// The same with collections paid: without pauses, and the pauses of all readings spread over their calls.
     /// </summary>
-    /// <remarks>A collection falls into few readings, so that a median has none of it or nearly all.</remarks>
+    /// <remarks>A collection falls into few readings, so that the middle half has none of it or nearly all.</remarks>
     public double PaidTime(int cell, double referenceBeat)
     {
         var signals = Signals[cell];
         if (signals.PauseNanoseconds == 0)
         {
-            return MedianTime(cell, referenceBeat);
+            return MiddleTime(cell, referenceBeat);
         }
 
         var isCorrected = IsCorrected(cell);
@@ -109,36 +110,36 @@ internal sealed class SittingFigures
     }
 
     /// <summary>
-    /// Median of the rounds' log ratios of two cells; NaN when no round has both, infinite when most have no time of one of them.
+    /// Middle of the rounds' log ratios of two cells; NaN when no round has both, infinite when most have no time of one of them.
     /// </summary>
     /// <param name="cell">The cell.</param>
     /// <param name="reference">The cell it is compared with.</param>
     /// <param name="atMost">What the cell takes at most, in nanoseconds, where that is all that is known.</param>
     /// <param name="referenceAtMost">The same of the other.</param>
-    public double MedianLogRatio(int cell, int reference, double? atMost = null, double? referenceAtMost = null)
+    public double MiddleLogRatio(int cell, int reference, double? atMost = null, double? referenceAtMost = null)
     {
         // What is not known to be of a quiet core is compared with what was read likewise, whoever shared it.
         if (State != CoreState.Any && Taken.IsUngauged(cell) != Taken.IsUngauged(reference))
         {
-            return Of(Record, CoreState.Any).MedianLogRatio(cell, reference, atMost, referenceAtMost);
+            return Of(Record, CoreState.Any).MiddleLogRatio(cell, reference, atMost, referenceAtMost);
         }
 
         var key = (cell, reference, atMost, referenceAtMost);
         lock (_gate)
         {
-            return _medianLogRatios.TryGetValue(key, out var found) ? found
-                : _medianLogRatios[key] = MiddleLogRatio(cell, reference, atMost, referenceAtMost);
+            return _logRatios.TryGetValue(key, out var found) ? found
+                : _logRatios[key] = FoundLogRatio(cell, reference, atMost, referenceAtMost);
         }
     }
 
     // In the rounds both took part in, which had one state of the machine; where these are few, by the middle of either's own.
-    private double MiddleLogRatio(int cell, int reference, double? atMost, double? referenceAtMost)
+    private double FoundLogRatio(int cell, int reference, double? atMost, double? referenceAtMost)
     {
         var logs = LogRatios(cell, reference, atMost, referenceAtMost);
         var (both, fewer) = (logs.Count(log => !double.IsNaN(log)), Math.Min(Count(cell), Count(reference)));
         return both == 0 && (atMost ?? referenceAtMost) is not null || both >= LeastPairedRounds || 2 * both >= fewer
             ? Middle(logs, cell)
-            : Math.Log(MedianTime(cell, 1) / MedianTime(reference, 1));
+            : Math.Log(MiddleTime(cell, 1) / MiddleTime(reference, 1));
 
         int Count(int of) => NetTimes(of).Count(time => !double.IsNaN(time));
     }
@@ -148,18 +149,17 @@ internal sealed class SittingFigures
     {
         if (!Taken.HasCopies(cell) || Array.Exists(rounds, double.IsInfinity))
         {
-            return RoundRatios.Median(rounds);
+            return RoundRatios.Middle(rounds);
         }
 
         var copies = Taken.Copies(cell);
         return SampleStatistics.Mean([.. rounds.Select((value, round) => (Copy: copies[round], Value: value))
             .Where(round => !double.IsNaN(round.Value)).GroupBy(round => round.Copy, round => round.Value)
-            .Select(copy => RoundRatios.Median([.. copy]))]);
+            .Select(copy => RoundRatios.Middle([.. copy]))]);
     }
 
     /// <summary>
-    /// Spread of the rounds' log ratios of two cells about the middle of their copy, and the standard error of the median of all:
-    /// 1.2533 σ / √n with σ from the median of absolute deviations (1.4826 times).
+    /// Standard error of the middle of the rounds' log ratios of two cells, by their spread about the median of their copy.
     /// </summary>
     public double StandardErrorOfLogRatio(int cell, int reference)
     {
@@ -168,7 +168,8 @@ internal sealed class SittingFigures
             var median = SampleStatistics.Median(copy.Logs);
             return copy.Logs.Select(ratio => Math.Abs(ratio - median));
         })];
-        return 1.2533 * SampleStatistics.NormalDeviations * SampleStatistics.Median(deviations) / Math.Sqrt(Math.Max(1, deviations.Length));
+        return SampleStatistics.MiddleHalfErrors(deviations.Length) * SampleStatistics.NormalDeviations
+            * SampleStatistics.Median(deviations) / Math.Sqrt(Math.Max(1, deviations.Length));
     }
 
     /// <summary>

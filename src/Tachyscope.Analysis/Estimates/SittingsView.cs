@@ -46,7 +46,7 @@ internal sealed class SittingsView(
     /// <summary>The same with collections paid.</summary>
     public double[] PaidTimes(int variant, int input)
         => [.. Times(variant, input).Zip(
-            Series(variant, input, (sitting, cell) => sitting.PaidTime(cell, ReferenceBeat) - sitting.MedianTime(cell, ReferenceBeat)),
+            Series(variant, input, (sitting, cell) => sitting.PaidTime(cell, ReferenceBeat) - sitting.MiddleTime(cell, ReferenceBeat)),
             (time, paid) => time + paid)];
 
     /// <summary>Processor time per call, in nanoseconds; of all threads where others take part.</summary>
@@ -134,7 +134,7 @@ internal sealed class SittingsView(
             (sitting, cell, reference) => LogRatio(sitting, cell, reference!.Value), static log => log);
 
         double LogRatio(SittingFigures sitting, int cell, int reference)
-            => cell == reference ? 0 : sitting.MedianLogRatio(cell, reference, atMost, otherAtMost);
+            => cell == reference ? 0 : sitting.MiddleLogRatio(cell, reference, atMost, otherAtMost);
     }
 
     /// <summary>
@@ -157,7 +157,7 @@ internal sealed class SittingsView(
         => Series(variant, input, (sitting, cell) => sitting.State != CoreState.Quiet || !sitting.IsJudgedByCore(cell) ? double.NaN
             : Math.Log(
                 SittingFigures.Of(sitting.Record, CoreState.Shared)
-                    .MedianTime(cell, ReferenceBeat) / sitting.MedianTime(cell, ReferenceBeat)));
+                    .MiddleTime(cell, ReferenceBeat) / sitting.MiddleTime(cell, ReferenceBeat)));
 
     public SignalCount Signals(int variant, int input)
         => SignalCount.Sum(PerSitting(variant, input, (sitting, cell) => sitting.Signals[cell]));
@@ -194,7 +194,7 @@ internal sealed class SittingsView(
         => _times.TryGetValue((variant, input, way, onTarget), out var found) ? found
             : _times[(variant, input, way, onTarget)] =
                 OfCore(variant, input, way, onTarget).Values(
-                    (sitting, cell, _) => sitting.MedianTime(cell, ReferenceBeat), log => Math.Exp(log) * ReferenceBeat);
+                    (sitting, cell, _) => sitting.MiddleTime(cell, ReferenceBeat), log => Math.Exp(log) * ReferenceBeat);
 
     private CoreReadings OfCore(int variant, int input, LoopWay way, int onTarget)
         => CoreReadings.Of(Found(CellKind.Variant, variant, input, way, onTarget));

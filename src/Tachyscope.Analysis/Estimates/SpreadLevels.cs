@@ -18,9 +18,9 @@ internal static class SpreadLevels
     {
         var copies = sittings.SelectMany(sitting => sitting).Where(rounds => rounds.Length > 1).ToList();
         var ofRounds = SampleStatistics.Mean([.. copies.Select(rounds => Square(SampleStatistics.NormalDeviation(rounds)))]);
-        // A median of n rounds, were they normal, varies by π / 2 n of their variance.
-        var inMiddles = SampleStatistics.Mean([.. copies.Select(rounds => ofRounds * Math.PI / 2 / rounds.Length)]);
-        double[][] middles = [.. sittings.Select(sitting => sitting.Select(rounds => SampleStatistics.Median(rounds)).ToArray())];
+        var inMiddles = SampleStatistics.Mean([.. copies.Select(rounds
+            => ofRounds * Square(SampleStatistics.MiddleHalfErrors(rounds.Length)) / rounds.Length)]);
+        double[][] middles = [.. sittings.Select(sitting => sitting.Select(rounds => SampleStatistics.MiddleHalf(rounds)).ToArray())];
         var several = middles.Where(sitting => sitting.Length > 1).ToList();
         var amongCopies = several.Count == 0 ? double.NaN
             : Math.Max(0, SampleStatistics.Mean([.. several.Select(sitting => Square(SampleStatistics.Deviation(sitting)))]) - inMiddles);

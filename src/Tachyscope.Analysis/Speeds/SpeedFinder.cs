@@ -141,8 +141,8 @@ internal sealed class SpeedFinder(SittingsView view)
 
     private static Placement Middle(int sitting, int copy, double[] logs)
     {
-        var error = 1.2533 * SampleStatistics.NormalDeviation(logs) / Math.Sqrt(logs.Length);
-        return new Placement(sitting, copy, SampleStatistics.Median(logs), error);
+        var error = SampleStatistics.MiddleHalfErrors(logs.Length) * SampleStatistics.NormalDeviation(logs) / Math.Sqrt(logs.Length);
+        return new Placement(sitting, copy, SampleStatistics.MiddleHalf(logs), error);
     }
 
     private sealed record Settled(Placement[] Placements, int[] Speeds)
