@@ -95,7 +95,7 @@ public sealed class BoundTests
         var logs = RoundRatios.Logs(times, others, null, null);
 
         Assert.Equal(3, logs.Count(double.IsNegativeInfinity));
-        Assert.Equal(2 * Math.Log(0.5) / 3, RoundRatios.Middle(logs), 9);
+        Assert.Equal(Math.Log(0.5), RoundRatios.Middle(logs), 9);
         Assert.Equal(double.NegativeInfinity, RoundRatios.Middle(RoundRatios.Logs([-1, -1, 4], [4, 4, 4], null, null)));
         Assert.Equal(0, RoundRatios.Middle(RoundRatios.Logs([-1, 4], [4, 4], null, null)));
         Assert.True(double.IsNaN(RoundRatios.Middle(RoundRatios.Logs([-1, double.NaN], [-1, 4], null, null))));

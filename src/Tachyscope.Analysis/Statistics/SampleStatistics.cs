@@ -12,11 +12,13 @@ public static class SampleStatistics
     /// <param name="values">The values, in any order.</param>
     public static double Median(ReadOnlySpan<double> values) => ArrayStatistics.MedianInplace(EdgeRules.Usable(values));
 
-    /// <summary>Mean of the middle half of a sample: without a quarter of it, rounded up, at either end; the median of up to six.</summary>
+    /// <summary>
+    /// Mean of the middle half of a sample: without a quarter of it, rounded up, and one more at either end; the median of up to ten.
+    /// </summary>
     /// <param name="values">The values, in any order.</param>
     /// <remarks>
-    /// The midmean of Tukey, "Exploratory data analysis", 1977. Of normal values it varies by a sixth to a quarter less than the median,
-    /// and up to a quarter of the values, wherever they are, move it by no more than what is usual among the others.
+    /// The midmean of Tukey, "Exploratory data analysis", 1977, a little narrower: were one value of ten far off, more than a quarter of a
+    /// dozen would be now and then. Of normal values it varies by a tenth (twelve) to a fifth (forty) less than the median.
     /// </remarks>
     internal static double MiddleHalf(ReadOnlySpan<double> values)
     {
@@ -29,14 +31,14 @@ public static class SampleStatistics
     /// <param name="ranked">The values, the smallest first.</param>
     internal static ReadOnlySpan<double> MiddleOf(double[] ranked)
     {
-        var left = Math.Min((ranked.Length + 3) / 4, Math.Max(0, (ranked.Length - 1) / 2));
+        var left = Math.Min(((ranked.Length + 3) / 4) + 1, Math.Max(0, (ranked.Length - 1) / 2));
         return ranked.AsSpan(left, ranked.Length - (2 * left));
     }
 
     /// <summary>Standard error of <see cref="MiddleHalf"/> of normal values: at most so many times that of their mean.</summary>
     /// <param name="count">Number of the values.</param>
-    /// <remarks>By 200,000 draws of each number from 3 to 40: 1.20 times at five values, 1.13 at nine, 1.09 from twenty on.</remarks>
-    internal static double MiddleHalfErrors(int count) => count <= 6 ? 1.2 : 1.134;
+    /// <remarks>By 200,000 draws of each: 1.16 at three values, 1.22 at nine, 1.16 at thirteen, 1.11 from twenty on.</remarks>
+    internal static double MiddleHalfErrors(int count) => count <= 10 ? 1.222 : 1.16;
 
     /// <summary>Arithmetic mean of a sample.</summary>
     /// <param name="values">The values.</param>
