@@ -82,7 +82,8 @@ internal static class CoreCovariate
             return residuals;
         }
 
-        /// <summary>Its value beside a quiet core: the mean over copies of the middle of their rounds.</summary>
+        /// <summary>Its value beside a quiet core: the mean over copies of the median of their rounds.</summary>
+        /// <remarks>Not the mean of the middle half: what sharing did to single rounds has long tails.</remarks>
         public double Value(Vector<double> slopes)
         {
             var residuals = Residuals(slopes);
