@@ -29,7 +29,8 @@ switch (args.FirstOrDefault())
     case "try" when File.Exists(args.ElementAtOrDefault(1)):
         return await TryBench.RunAsync(
             Path.GetFullPath(args[1]),
-            int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var tries) ? tries : 8);
+            int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var tries) ? tries : 8,
+            args.ElementAtOrDefault(3));
     case "listings":
         return ListingsBench.Run();
     case "guests" when Directory.Exists(args.ElementAtOrDefault(1)):

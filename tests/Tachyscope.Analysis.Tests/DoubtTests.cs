@@ -154,6 +154,33 @@ public sealed class DoubtTests
         Assert.DoesNotContain(caveats, caveat => caveat.Name == "sittings-disagree");
     }
 
+    // What sharing costs is found in the others, and theirs are the figures from nine sittings on.
+    [Theory]
+    [InlineData(8)]
+    [InlineData(12)]
+    public void One_far_off_does_not_tell_what_sharing_the_core_costs(int sittings)
+    {
+        var simulator = Clean with { Sittings = sittings, SharedShare = 0.85, Rounds = 40 };
+        var found = Enumerable.Range(1, 40).Select(seed => Examine(OfReadings(simulator.Make(seed), (sitting, reading)
+            => sitting is { Number: 3 } && sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 }
+                ? Longer(reading, reading.Round % 3 == 0 ? 60 : 17) : reading))).First(found => found.Core.IsAdjusted);
+
+        var caveat = Assert.Single(found.Caveats, caveat => caveat.Name == "stray-processes");
+        Assert.Matches($@"^in 1 of {sittings} processes it took (1[5-9]|2\d)\.\d+ times as long as in the others", caveat.Evidence);
+        var (time, ratio) = (found.Inputs[0].Cells[1].NanosecondsPerCall, found.Inputs[0].Cells[1].Contrast!.TimeRatio);
+        if (sittings > 8)
+        {
+            Assert.InRange(time.Estimate, 49, 51);
+            Assert.InRange(time.HalfWidth, 0, 2);
+            Assert.InRange(ratio.Estimate, 0.48, 0.52);
+            Assert.InRange(ratio.HalfWidth, 0, 0.02);
+        }
+        else
+        {
+            Assert.Matches(@"which took (4[89]|5[0-2])\.\d+ ns", caveat.Evidence);
+        }
+    }
+
     // Machines whose speed comes and goes, interruptions, layout: what medians and pairs are there for.
     [Fact]
     public void Of_runs_on_a_machine_that_others_use_too_at_most_one_cell_in_a_hundred_is_doubted_for_its_own_sake()

@@ -7,16 +7,16 @@ public sealed class WarmUpWatchTests
     [Fact]
     public void A_constant_speed_is_steady_once_two_windows_are_full()
     {
-        Assert.False(Watched(_ => 100, milliseconds: 90).IsSteady());
+        Assert.False(Watched(_ => 100, milliseconds: 45).IsSteady());
         Assert.True(Watched(_ => 100, milliseconds: 250).IsSteady());
     }
 
     [Fact]
     public void A_step_in_speed_or_in_bytes_is_not_steady_until_it_is_past()
     {
-        Assert.False(Watched(at => at < 150 ? 120 : 100, milliseconds: 250).IsSteady());
+        Assert.False(Watched(at => at < 150 ? 120 : 100, milliseconds: 220).IsSteady());
         Assert.True(Watched(at => at < 150 ? 120 : 100, milliseconds: 400).IsSteady());
-        Assert.False(Watched(_ => 100, milliseconds: 250, bytes: at => at < 150 ? 88 : 24).IsSteady());
+        Assert.False(Watched(_ => 100, milliseconds: 220, bytes: at => at < 150 ? 88 : 24).IsSteady());
     }
 
     [Fact]
@@ -33,7 +33,7 @@ public sealed class WarmUpWatchTests
         var watch = new WarmUpWatch();
         for (var at = 0; at < 250; at++)
         {
-            var beat = at < 125 ? 1.0 : 1.3;
+            var beat = at < 210 ? 1.0 : 1.3;
             watch.Add(at, 10, 10 * 100 * beat, beat, 0);
         }
 

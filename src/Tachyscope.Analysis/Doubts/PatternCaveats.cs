@@ -166,7 +166,6 @@ internal static class PatternCaveats
         var isLeftOut = SampleMean.Outer(times.Length) > 0;
         var outer = Math.Max(1, SampleMean.Outer(times.Length));
         if (times.Length < FewestForStray || AreSpeedsTold(ground) || !ground.Cell.NanosecondsPerCall.IsMeasured
-            || ground.View.IsAdjusted(ground.Row, ground.Input)
             || ground.Cell.Signals.IsMostlyWaiting)
         {
             return null;

@@ -40,6 +40,11 @@ internal static class CoreCovariate
     private const int FurtherPasses = 2;
     private const double LeastDeviation = 1e-6;
 
+    // Sharing a core costs up to 2.2 times: what lies further off than that, and than ten times as far as others spread, is another's code.
+    private const double LeastStray = 0.8;
+    private const double StrayDeviations = 10;
+    private const int FewestForStray = 6;
+
     // Of the shortest time, what no sitting's value is moved below.
     private const double LeastOfLowest = 0.1;
 
@@ -154,17 +159,38 @@ internal static class CoreCovariate
     {
         var known = Enumerable.Range(0, sittings.Count).Where(sitting => sittings[sitting] is { Logs.Length: > 0 }).ToList();
         var values = Enumerable.Repeat(double.NaN, sittings.Count).ToArray();
-        var own = Spread(known.ConvertAll(sitting => sittings[sitting]!), areBuilds, ofLog);
-        for (var place = 0; place < known.Count; place++)
+        var strays = Strays(known.ConvertAll(sitting => SampleStatistics.Median(sittings[sitting]!.Logs)));
+        var usual = known.Where((_, place) => !strays.Contains(place)).ToList();
+        var (own, slopes) = Spread(usual.ConvertAll(sitting => sittings[sitting]!), areBuilds, ofLog);
+        for (var place = 0; place < usual.Count; place++)
         {
-            values[known[place]] = own[place];
+            values[usual[place]] = own[place];
+        }
+
+        foreach (var place in strays)
+        {
+            values[known[place]] = ofLog(sittings[known[place]]!.Value(slopes));
         }
 
         return values;
     }
 
-    // About the mean of all, as far apart as leaving each out moves it.
-    private static double[] Spread(List<Rounds> sittings, bool areBuilds, Func<double, double> ofLog)
+    // Whose code is another's than all others' tells nothing of their slopes, and stands apart with its own value.
+    private static HashSet<int> Strays(List<double> logs)
+    {
+        if (logs.Count < FewestForStray)
+        {
+            return [];
+        }
+
+        var middle = SampleStatistics.Median([.. logs]);
+        var most = Math.Max(LeastStray, StrayDeviations * SampleStatistics.NormalDeviation([.. logs]));
+        var strays = Enumerable.Range(0, logs.Count).Where(place => Math.Abs(logs[place] - middle) > most).ToHashSet();
+        return strays.Count <= Math.Max(1, SampleMean.Outer(logs.Count)) ? strays : [];
+    }
+
+    // About the mean of all, as far apart as leaving each out moves it; and the slopes.
+    private static (double[] Values, Vector<double> Slopes) Spread(List<Rounds> sittings, bool areBuilds, Func<double, double> ofLog)
     {
         var usual = Array.ConvertAll(sittings[0].Shares, static _ => UsualSlope);
         double[] weights = [.. sittings.Select(sitting => 1 / (1 + (Strangeness * Math.Pow(sitting.SharedShare, 2))))];
@@ -177,7 +203,7 @@ internal static class CoreCovariate
         var slopes = Slopes(sittings, usual, null);
         if (sittings.Count <= 2)
         {
-            return [.. sittings.Select(sitting => ofLog(sitting.Value(slopes)))];
+            return ([.. sittings.Select(sitting => ofLog(sitting.Value(slopes)))], slopes);
         }
 
         var mean = WeightedMean(slopes, -1);
@@ -189,7 +215,7 @@ internal static class CoreCovariate
         var room = sittings[0].Shares.Length > 1 ? double.PositiveInfinity
             : mean - (LeastOfLowest * sittings.Min(sitting => ofLog(sitting.Value(slopes))));
         var part = Math.Min(1, room / Math.Max(double.Epsilon, -deviations.Min()));
-        return [.. deviations.Select(deviation => mean + (part * deviation))];
+        return ([.. deviations.Select(deviation => mean + (part * deviation))], slopes);
 
         // The more a sitting was shared, the more hangs on a slope that may not be its own.
         double WeightedMean(Vector<double> found, int left)

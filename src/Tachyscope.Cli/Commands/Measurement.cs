@@ -6,6 +6,7 @@ using Tachyscope.Cli.Codes;
 using Tachyscope.Cli.Gates;
 using Tachyscope.Cli.Histories;
 using Tachyscope.Cli.Options;
+using Tachyscope.Cli.Rehearsals;
 using Tachyscope.Exports;
 using Tachyscope.Lab.Building;
 using Tachyscope.Lab.Diagnoses;
@@ -75,6 +76,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             return await around.ComplainAsync([problem], ExitCode.WrongUse);
         }
 
+        AnswerRehearsal.Begin(around, options.Showing.IsPlain(result), options.Showing.Report(result));
         if (BuildCache.ProblemOf(around.Cache) is { } homeless)
         {
             return await around.ComplainAsync([homeless], ExitCode.CouldNotRun);

@@ -10,7 +10,7 @@ namespace Tachyscope.Measuring;
 internal sealed class WarmUpWatch
 {
     private const int Capacity = 4_096;
-    private const double WindowMilliseconds = 100;
+    private const double WindowMilliseconds = 50;
     private const int FewestSlices = 3;
 
     // A change of code changes the speed by more; a machine that changes its clock, mostly by less.
