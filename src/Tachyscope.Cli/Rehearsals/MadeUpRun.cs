@@ -2,7 +2,7 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Cli.Rehearsals;
 
-/// <summary>A small run that nobody measured, with what most runs have: copies of numbers, so that what reads a run can be rehearsed.</summary>
+/// <summary>A small run that nobody measured, with what most runs have, so that what reads a run can be rehearsed.</summary>
 internal static class MadeUpRun
 {
     private const int Variants = 3;
