@@ -4,13 +4,17 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Guests;
 
-/// <summary>Tells from what a guest's cells were called whether they are warm: by the rule that our own worker goes by.</summary>
+/// <summary>Tells from what a guest's cells were called whether they are warm: by the rule that our own worker goes by, and twice as long.
+/// </summary>
 internal sealed class GuestWarmth
 {
     // As in a worker of ours: a call as long as this is not repeated only to be warm, and of long ones a few tell.
     private const double SlowCallNanoseconds = 250_000_000;
     private const double LongCallNanoseconds = 10_000_000;
     private const int LeastLongCalls = 8;
+
+    // Longer than in a worker of ours: nothing tells here that something was compiled.
+    private const double WindowMilliseconds = 100;
 
     private readonly Dictionary<int, Cell> _cells = [];
 
@@ -73,7 +77,7 @@ internal sealed class GuestWarmth
 
     private sealed class Cell
     {
-        public WarmUpWatch Watch { get; } = new();
+        public WarmUpWatch Watch { get; } = new(WindowMilliseconds);
 
         public WarmUpCurve Curve { get; } = new();
 

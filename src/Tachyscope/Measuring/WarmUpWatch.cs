@@ -7,10 +7,10 @@ namespace Tachyscope.Measuring;
 /// Plain loops over arrays, optimised at once: it runs between the calls it watches, and every method of ours that the
 /// runtime had to compile or recompile there would put off the moment at which nothing is compiled any more.
 /// </remarks>
-internal sealed class WarmUpWatch
+/// <param name="windowMilliseconds">Length of the windows that have to agree; enough where it is also heard what is compiled.</param>
+internal sealed class WarmUpWatch(double windowMilliseconds = 50)
 {
     private const int Capacity = 4_096;
-    private const double WindowMilliseconds = 50;
     private const int FewestSlices = 3;
 
     // A change of code changes the speed by more; a machine that changes its clock, mostly by less.
@@ -65,13 +65,13 @@ internal sealed class WarmUpWatch
         }
 
         // Of calls so long that few fall into a window, a few have to do.
-        var middle = Math.Min(First(_ends[_count - 1] - WindowMilliseconds), _count - FewestSlices);
+        var middle = Math.Min(First(_ends[_count - 1] - windowMilliseconds), _count - FewestSlices);
         if (middle < FewestSlices)
         {
             return false;
         }
 
-        var first = Math.Min(First(_ends[_count - 1] - (2 * WindowMilliseconds)), middle - FewestSlices);
+        var first = Math.Min(First(_ends[_count - 1] - (2 * windowMilliseconds)), middle - FewestSlices);
 
         var speed = Median(_beats, middle, _count);
         var scatter = StandardError(middle, _count, speed);
