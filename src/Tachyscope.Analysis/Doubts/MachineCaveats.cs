@@ -22,8 +22,6 @@ internal static class MachineCaveats
     // Of what a call takes that is not foreseen, where some are: so much less is no noise.
     private const double MostOfUnforeseen = 2 / 3.0;
 
-    // What two threads of one core leave each other is half, and a little less.
-    private const double MostBySharing = 2.2;
     private static readonly string[] SavingPolicies = ["powersave", "ondemand", "conservative", "schedutil"];
 
     public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } =
@@ -34,7 +32,7 @@ internal static class MachineCaveats
     /// <param name="logRatio">The difference, as the logarithm of a ratio.</param>
     public static bool MayExplain(CellGround ground, double logRatio)
         => (ground.Study.Findings.Core is { IsKnown: true, IsQuiet: false } || ground.View.IsSharedAtTimes(ground.Row, ground.Input))
-            && logRatio < Math.Log(MostBySharing);
+            && logRatio < Math.Log(CoreCovariate.MostBySharing);
 
     private static Caveat? SpeedChanged(CaveatGround ground)
         => Spread(ground.Sittings.Select(sitting => sitting.Taken.MedianBeat)) - 1 is not (> DriftShare and var drift) ? null : new Caveat

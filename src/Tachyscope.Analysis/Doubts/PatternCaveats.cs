@@ -24,8 +24,6 @@ internal static class PatternCaveats
     private const double GrowthOfSize = 8;
     private const double GrowthOfTime = 1.05;
     private const double LeastStray = 0.1;
-    private const double StrayDeviations = 10;
-    private const int FewestForStray = 6;
 
     public static IReadOnlyList<Func<CellGround, Caveat?>> All { get; } =
     [
@@ -165,7 +163,7 @@ internal static class PatternCaveats
         var times = EdgeRules.Usable(ground.View.Times(ground.Row, ground.Input));
         var isLeftOut = SampleMean.Outer(times.Length) > 0;
         var outer = Math.Max(1, SampleMean.Outer(times.Length));
-        if (times.Length < FewestForStray || AreSpeedsTold(ground) || !ground.Cell.NanosecondsPerCall.IsMeasured
+        if (times.Length < Strays.FewestValues || AreSpeedsTold(ground) || !ground.Cell.NanosecondsPerCall.IsMeasured
             || ground.Cell.Signals.IsMostlyWaiting)
         {
             return null;
@@ -173,8 +171,7 @@ internal static class PatternCaveats
 
         var middle = SampleStatistics.Median(times);
         double[] off = [.. times.Select(time => Math.Log(time / middle))];
-        var usual = SampleStatistics.NormalDeviation(off);
-        double[] strays = [.. off.Where(log => Math.Abs(log) > Math.Max(LeastStray, StrayDeviations * usual)).Order()];
+        double[] strays = [.. Strays.Of(off, LeastStray).Select(place => off[place]).Order()];
         if (strays.Length == 0 || strays.Count(log => log < 0) > outer || strays.Count(log => log > 0) > outer
             || (!isLeftOut && strays.Length > 1) || MachineCaveats.MayExplain(ground, strays.Max(Math.Abs)))
         {

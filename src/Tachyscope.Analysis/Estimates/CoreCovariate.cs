@@ -17,6 +17,10 @@ namespace Tachyscope.Analysis.Estimates;
 /// </remarks>
 internal static class CoreCovariate
 {
+    /// <summary>How many times as long something takes at most for sharing its core: two threads leave each other half, and a little less.
+    /// </summary>
+    public const double MostBySharing = 2.2;
+
     // What is known of a slope beforehand: it is about as far from none as sharing a core costs, and rounds deviate by a twentieth. That is
     // as much as a hundredth of a round tells: next to nothing where there are any, and no division by zero where there are none.
     private const double UsualSlope = 0.5;
@@ -39,11 +43,6 @@ internal static class CoreCovariate
     private const int Passes = 5;
     private const int FurtherPasses = 2;
     private const double LeastDeviation = 1e-6;
-
-    // Sharing a core costs up to 2.2 times: what lies further off than that, and than ten times as far as others spread, is another's code.
-    private const double LeastStray = 0.8;
-    private const double StrayDeviations = 10;
-    private const int FewestForStray = 6;
 
     // Of the shortest time, what no sitting's value is moved below.
     private const double LeastOfLowest = 0.1;
@@ -159,7 +158,7 @@ internal static class CoreCovariate
     {
         var known = Enumerable.Range(0, sittings.Count).Where(sitting => sittings[sitting] is { Logs.Length: > 0 }).ToList();
         var values = Enumerable.Repeat(double.NaN, sittings.Count).ToArray();
-        var strays = Strays(known.ConvertAll(sitting => SampleStatistics.Median(sittings[sitting]!.Logs)));
+        var strays = Apart([.. known.Select(sitting => SampleStatistics.Median(sittings[sitting]!.Logs))]);
         var usual = known.Where((_, place) => !strays.Contains(place)).ToList();
         var (own, slopes) = Spread(usual.ConvertAll(sitting => sittings[sitting]!), areBuilds, ofLog);
         for (var place = 0; place < usual.Count; place++)
@@ -176,17 +175,10 @@ internal static class CoreCovariate
     }
 
     // Whose code is another's than all others' tells nothing of their slopes, and stands apart with its own value.
-    private static HashSet<int> Strays(List<double> logs)
+    private static int[] Apart(double[] logs)
     {
-        if (logs.Count < FewestForStray)
-        {
-            return [];
-        }
-
-        var middle = SampleStatistics.Median([.. logs]);
-        var most = Math.Max(LeastStray, StrayDeviations * SampleStatistics.NormalDeviation([.. logs]));
-        var strays = Enumerable.Range(0, logs.Count).Where(place => Math.Abs(logs[place] - middle) > most).ToHashSet();
-        return strays.Count <= Math.Max(1, SampleMean.Outer(logs.Count)) ? strays : [];
+        var strays = Strays.Of(logs, Math.Log(MostBySharing));
+        return strays.Length <= Math.Max(1, SampleMean.Outer(logs.Length)) ? strays : [];
     }
 
     // About the mean of all, as far apart as leaving each out moves it; and the slopes.

@@ -4,8 +4,8 @@ using Tachyscope.Runs;
 
 namespace Tachyscope.Lab.Guests;
 
-/// <summary>Tells from what a guest's cells were called whether they are warm: by the rule that our own worker goes by, and twice as long.
-/// </summary>
+/// <summary>Tells from what a guest's cells were called whether they are warm: by the rule that our own worker goes by, with
+/// windows twice as long.</summary>
 internal sealed class GuestWarmth
 {
     // As in a worker of ours: a call as long as this is not repeated only to be warm, and of long ones a few tell.
