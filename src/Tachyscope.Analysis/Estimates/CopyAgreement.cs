@@ -25,6 +25,11 @@ internal sealed record CopyAgreement(StudyRecord Study, IReadOnlyList<(int Varia
     public static CopyAgreement Of(StudyRecord study)
     {
         var copied = study.Sittings.Where(sitting => sitting.Copies > 1).ToList();
+        if (copied.Count == 0)
+        {
+            return new CopyAgreement(study, []);
+        }
+
         var state = StudyCore.StateOf(study.Sittings);
         List<(int Variant, int Input, double TimeRatio)> differing = [.. copied
             .SelectMany(sitting => Logs(SittingFigures.Of(sitting, state)))
