@@ -97,7 +97,8 @@ public sealed class CoverageTests
     [Fact]
     public void A_break_even()
         => Holds(PreparedStudy.Of(Noisy, 1_000, 60), 25,
-            findings => findings.Inputs[0].BreakEvens[0] is { Answer: BreakEvenAnswer.After } found ? found.Uses : Interval.Unknown(0.95));
+            findings => findings.Inputs[0].BreakEvens[0] is { Answer: BreakEvenAnswer.After } found ? found.Uses : Interval.Unknown(0.95),
+            AnalysisOptions.Default);
 
     // What Holm's steps leave of a family's levels is never below that of a single contrast.
     [Fact]

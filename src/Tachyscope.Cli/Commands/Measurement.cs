@@ -16,7 +16,6 @@ using Tachyscope.Lab.Workers;
 using Tachyscope.Reports.Codes;
 using Tachyscope.Reports.Studies;
 using Tachyscope.Runs;
-using Tachyscope.Storing;
 
 namespace Tachyscope.Cli.Commands;
 
@@ -25,11 +24,8 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
 {
     private const double ClosingSeconds = 0.15;
 
-    // A large run takes a while to write; it is not written again and again while it grows.
-    private const double MostShareOfSaving = 0.2;
-
     private readonly RunPlan _asked = options.Plan(result);
-    private readonly string? _out = options.Out.Run(result);
+    private readonly RunSaver _saver = new(around, options.Out.Run(result));
     private readonly RunDisplay _display = new(around, options.Showing.IsPlain(result));
     private readonly AnalysisOptions _reading = new() { Against = options.Showing.Opponent(result) };
     private readonly AnalysisOptions _contrasts = new() { Against = options.Showing.Opponent(result), AreContrastsOnly = true };
@@ -37,10 +33,6 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
     private RunKeeper _keeper = null!;
     private RunSummary? _summary;
     private string _project = ".";
-    private string? _savingFailed;
-    private bool _isSaved;
-    private TimeSpan _lastSave;
-    private TimeSpan _saving;
 
     private RunPlan Plan => Planned(_asked);
 
@@ -152,7 +144,7 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             var starters = new TargetStarters([.. targets.Select(target => target.Starter!)]);
             var experiment = new Experiment(starters, plan, preparation.Surroundings(progress) with
             {
-                Save = Save,
+                Save = run => _saver.Save(run with { Command = Command, Share = Share }),
                 StudyDone = Show,
                 AreAnswersKeptWhole = Share?.Machine is not null,
                 SittingDone = (run, study) => _display.ShowSoFar(() => StudyReporter.ReportTargets(
@@ -299,22 +291,19 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             _display.Say(kept);
         }
 
-        if (_savingFailed is not null)
+        if (_saver.Problem(run) is { } unsaved)
         {
-            return await around.ComplainAsync(
-                [$"the run could not be saved to {_out}: {_savingFailed}; {Elsewhere(run)}"], ExitCode.CouldNotRun);
+            return await around.ComplainAsync([unsaved], ExitCode.CouldNotRun);
         }
 
-        if (_isSaved)
+        if (_saver.IsSaved)
         {
-            _display.Say($"saved to {_out}");
+            _display.Say(_saver.Said);
         }
 
         if (isInterrupted)
         {
-            var left = _isSaved ? $"what was measured until then is shown above and saved in {_out}."
-                : "what was measured until then is shown above.";
-            return await around.ComplainAsync([$"interrupted; {left}"], ExitCode.Interrupted);
+            return await around.ComplainAsync([$"interrupted; {_saver.Left}"], ExitCode.Interrupted);
         }
 
         return problems.Count > 0 ? ExitCode.CouldNotRun
@@ -366,46 +355,4 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
             SittingsWorth = found.SittingsWorth,
             Decided = found.Targets[0].Decided(Plan.PrecisionShare),
         };
-
-    // A full disk must not cost the readings: they are still shown, and the failure is told at the end.
-    private void Save(Run run)
-    {
-        if (_out is null)
-        {
-            return;
-        }
-
-        var begin = around.Spent;
-        if (run.State == RunState.Running && _saving > MostShareOfSaving * (begin - _lastSave))
-        {
-            return;
-        }
-
-        try
-        {
-            RunFile.Write(run with { Command = Command, Share = Share }, _out);
-            (_lastSave, _saving) = (around.Spent, around.Spent - begin);
-            _isSaved = true;
-            _savingFailed = null;
-        }
-        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
-        {
-            _savingFailed = exception.Message;
-        }
-    }
-
-    // What was measured took time that nobody gives back.
-    private string Elsewhere(Run run)
-    {
-        var other = Path.Combine(Path.GetTempPath(), $"{Path.GetFileNameWithoutExtension(_out)}-{Environment.ProcessId}.json");
-        try
-        {
-            RunFile.Write(run, other);
-            return $"it is in {other} instead.";
-        }
-        catch (Exception exception) when (exception is IOException or UnauthorizedAccessException)
-        {
-            return $"nor could it be put into {other} instead: {exception.Message}";
-        }
-    }
 }
