@@ -16,7 +16,7 @@ public sealed class CoverageTests
     // Of ten variants each, as large as ten of the others.
     private const int RunsOfFamilies = 400;
 
-    // What is told beside them costs a fifth of the time and changes nothing in them.
+    // What is told beside them costs a seventh of the time and changes nothing in them.
     private static readonly AnalysisOptions ContrastsOnly = new() { AreContrastsOnly = true };
 
     private static readonly RunSimulator Noisy = new() { Rounds = 6, OutlierShare = 0.1, Slowing = 0.2, Drift = 0.1, SlowModeShare = 0.3 };
