@@ -135,8 +135,9 @@ public sealed class CoverageTests
     {
         var simulator = Noisy with { Times = [100, 99, 103, 120], Bytes = new long[4], Unrest = [1, 1, 2, 4] };
 
+        var options = ContrastsOnly with { Against = Against.Each };
         var held = Enumerable.Range(0, Runs)
-            .AsParallel().Count(run => Analyst.Examine(simulator.Make(run), ContrastsOnly with { Against = Against.Each })[0].Inputs[0].Pairs
+            .AsParallel().Count(run => Analyst.Examine(simulator.Make(run), options)[0].Inputs[0].Pairs
             .All(pair => Has(pair.TimeRatio, simulator.Times[pair.Row] / simulator.Times[pair.Other])));
 
         Assert.InRange((double)held / Runs, 0.94, 1);
@@ -172,7 +173,8 @@ public sealed class CoverageTests
     [Fact]
     public void The_same_against_each_other()
         => FalseVerdicts(Noisy with { Times = [.. Enumerable.Repeat(100.0, 10)], Bytes = new long[10] },
-            ContrastsOnly with { Against = Against.Each }, RunsOfFamilies, contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);
+            ContrastsOnly with { Against = Against.Each }, RunsOfFamilies,
+            contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);
 
     // Schuirmann's tests: what differs by just the margin is called the same no more often than that.
     [Fact]
