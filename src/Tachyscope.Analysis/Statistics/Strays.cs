@@ -8,7 +8,9 @@ internal static class Strays
 
     private const double Deviations = 10;
 
-    /// <summary>Places of the values that are more than ten times as far off the middle as is usual, and more than a least distance.</summary>
+    /// <summary>
+    /// Places of the values that are more than ten times as far off the middle as is usual, and more than a least distance.
+    /// </summary>
     /// <param name="values">The values, finite.</param>
     /// <param name="least">The least distance.</param>
     public static int[] Of(double[] values, double least)
