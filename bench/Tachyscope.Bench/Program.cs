@@ -31,6 +31,8 @@ switch (args.FirstOrDefault())
             Path.GetFullPath(args[1]),
             int.TryParse(args.ElementAtOrDefault(2), NumberStyles.None, CultureInfo.InvariantCulture, out var tries) ? tries : 8,
             args.ElementAtOrDefault(3));
+    case "bad-hour" when Directory.Exists(args.ElementAtOrDefault(1)):
+        return BadHourBench.Run(args[1]);
     case "listings":
         return ListingsBench.Run();
     case "guests" when Directory.Exists(args.ElementAtOrDefault(1)):
@@ -65,7 +67,7 @@ switch (args.FirstOrDefault())
         Console.WriteLine(
             "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | calls | allocation | scale | pages | "
                 + "history [RUNS] [SERVER] | listings | answers | pooling | testing [RUNS]"
-            + " | try TOOL [RUNS]"
+            + " | try TOOL [RUNS] | bad-hour FOLDER"
             + " | speeds [simulated|provoked|small|pools|cold] [RUNS]"
             + " | everyday [RUNS] [PART OF A NAME] [FOLDER] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES]"
             + " | pinpoint TOOL [HUNTS]"

@@ -63,6 +63,11 @@ public sealed record RunSimulator
     /// <summary>How many times as long each variant takes then.</summary>
     public double[] SharedFactors { get; init; } = [1.6, 1.2];
 
+    /// <summary>
+    /// How many times as long each variant takes where somebody uses half of the core, as every second of them does then; none by default.
+    /// </summary>
+    public double[] HalfSharedFactors { get; init; } = [];
+
     /// <summary>Whether others come and go many times within a reading, so that each gauge finds them by chance.</summary>
     public bool IsSharedInBursts { get; init; }
 
@@ -167,11 +172,12 @@ public sealed record RunSimulator
                     Array.FindIndex(cells, other => other.Kind == CellKind.Metronome && other.Target == cell.Target), 20_000,
                     BeatNanoseconds * pace, 0));
                 var (isShared, copy) = (SharedShare is not null && random.NextDouble() < shared, round % Copies);
+                var isByHalf = isShared && HalfSharedFactors.Length > 0 && random.NextDouble() < 0.5;
                 var time = cell.Kind == CellKind.Identity ? 0
                     : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input]))
                         * layouts[index] * placed[index][copy] * (isSlow[index] ? 1.05 : 1) * Slowness[cell.Target]
                         * (IsSharedInBursts ? 1 + (shared * (SharedFactors[cell.Variant] - 1))
-                            : isShared ? SharedFactors[cell.Variant] : 1);
+                            : isByHalf ? HalfSharedFactors[cell.Variant] : isShared ? SharedFactors[cell.Variant] : 1);
                 var own = copy == 0 || cell.Kind == CellKind.Identity
                     ? index
                     : cells.Length + ((copy - 1) * copied.Count) + copied.IndexOf(index);
@@ -180,8 +186,8 @@ public sealed record RunSimulator
                     gauges.Add(new TurnGauge
                     {
                         Round = round, Place = place, Processor = 0,
-                        Gauges = [.. Enumerable.Range(0, 6)
-                            .Select(_ => Gauge(IsSharedInBursts ? random.NextDouble() < shared : isShared, random))],
+                        Gauges = [.. Enumerable.Range(0, 6).Select(at => Gauge(
+                            IsSharedInBursts ? random.NextDouble() < shared : isShared && (!isByHalf || at % 2 == 0), random))],
                         CallGauge = CallCycles is { } cycles ? (int)(1_000 / 3.0 * (isShared ? cycles.Shared : cycles.Quiet)) : 0,
                     });
                 }

@@ -1,4 +1,6 @@
+using MathNet.Numerics.Distributions;
 using MathNet.Numerics.LinearAlgebra;
+using MathNet.Numerics.Statistics;
 using Tachyscope.Analysis.Statistics;
 
 namespace Tachyscope.Analysis.Estimates;
@@ -12,8 +14,8 @@ namespace Tachyscope.Analysis.Estimates;
 /// a slope times the share of its gauges that were not quiet; the slopes are common to all sittings, and found within them. A ratio has
 /// two, of what both of its cells shared and of what one did more than the other, found with Huber's weights ("Robust estimation of a
 /// location parameter", 1964). Beforehand each is taken for normal about none (Hoerl and Kennard, "Ridge regression", 1970). The values are
-/// spread as those of the jackknife (Tukey, "Bias and confidence in not-quite large samples", 1958), so that what the slopes are not known
-/// by is in them too.
+/// spread as much as those of the jackknife (Tukey, "Bias and confidence in not-quite large samples", 1958), so that what the slopes are
+/// not known by is in them too.
 /// </remarks>
 internal static class CoreCovariate
 {
@@ -25,6 +27,9 @@ internal static class CoreCovariate
     // as much as a hundredth of a round tells: next to nothing where there are any, and no division by zero where there are none.
     private const double UsualSlope = 0.5;
     private const double UsualDeviation = 0.05;
+
+    // Where calls are unforeseen beside a quiet core, the share at which one slope ends and the next begins.
+    private const double Knot = 0.5;
 
     // Two builds of one operation suffer alike from what both share, but for the part in which they differ.
     private const double LeastSlopeOfBuilds = 0.005;
@@ -44,27 +49,38 @@ internal static class CoreCovariate
     private const int FurtherPasses = 2;
     private const double LeastDeviation = 1e-6;
 
+    private const double BlomShift = 0.375;
+
     // Of the shortest time, what no sitting's value is moved below.
     private const double LeastOfLowest = 0.1;
 
     /// <summary>Rounds of a sitting.</summary>
     /// <param name="Logs">Logarithm of the time or the ratio, in each.</param>
-    /// <param name="Shares">Share of the gauges that were not quiet, in each round; of a ratio, of both cells' gauges, and then by how much
-    /// the first cell's was more than the other's.</param>
+    /// <param name="Own">Share of the cell's gauges that were not quiet, in each round.</param>
+    /// <param name="Other">The same of the cell it is compared with; null for a time.</param>
     /// <param name="Copies">Copy of the code that was called, in each.</param>
     /// <param name="MayGain">Whether something may take less for sharing its core: calls, where they are foreseen then only.</param>
-    public sealed record Rounds(double[] Logs, double[][] Shares, int[] Copies, bool MayGain)
+    public sealed record Rounds(double[] Logs, double[] Own, double[]? Other, int[] Copies, bool MayGain)
     {
         private readonly int[][] _ofCopies = [.. Enumerable.Range(0, Copies.Length).GroupBy(round => Copies[round])
             .Select(copy => copy.ToArray())];
+        private Moments? _ofAll;
 
         /// <summary>Share of the gauges that were not quiet, of all its rounds.</summary>
-        public double SharedShare { get; } = SampleStatistics.Mean(Shares[0]);
+        public double SharedShare { get; } = SampleStatistics.Mean(Other is null ? Own : [.. Own.Concat(Other)]);
+
+        /// <summary>
+        /// What each round shared: of a ratio, all that both did, and then as many of what the first cell did more than the other.
+        /// </summary>
+        public double[][] Shares { get; } = SharesOf(Own, Other, MayGain);
+
+        /// <summary>How many of the shares are of both cells.</summary>
+        public int OfBoth => Other is null ? Shares.Length : Shares.Length / 2;
 
         /// <summary>What its rounds tell of slopes, where all count alike.</summary>
-        public Moments OfAll { get; } = Moments.Of(Logs, Shares, Array.ConvertAll(Logs, static _ => 1.0));
+        public Moments OfAll => _ofAll ??= Weighted(Array.ConvertAll(Logs, static _ => 1.0));
 
-        /// <summary>Sum of squares of the shares about their mean.</summary>
+        /// <summary>Sum of squares of the first shares about their mean.</summary>
         public double Variation => OfAll.Products[0, 0];
 
         /// <summary>What its rounds tell of slopes, each with a weight.</summary>
@@ -96,6 +112,18 @@ internal static class CoreCovariate
                 : SampleStatistics.Mean(Array.ConvertAll(_ofCopies,
                     copy => SampleStatistics.Median(Array.ConvertAll(copy, round => residuals[round]))));
         }
+    }
+
+    // Who shares the core a little lets calls be foreseen and takes little else; who shares all of it does no more for calls, and takes as
+    // much as anywhere. So there is a slope for either half.
+    private static double[][] SharesOf(double[] own, double[]? other, bool mayGain)
+    {
+        Func<double, double>[] parts = mayGain
+            ? [static share => Math.Min(share, Knot) / Knot, static share => Math.Max(0, share - Knot) / (1 - Knot)] : [static share => share];
+        return other is null
+            ? [.. parts.Select(part => Array.ConvertAll(own, share => part(share)))]
+            : [.. parts.Select(part => own.Zip(other, (one, two) => (part(one) + part(two)) / 2).ToArray()),
+                .. parts.Select(part => own.Zip(other, (one, two) => part(one) - part(two)).ToArray())];
     }
 
     /// <summary>What rounds tell of slopes.</summary>
@@ -152,9 +180,9 @@ internal static class CoreCovariate
     /// <summary>One value for each sitting.</summary>
     /// <param name="sittings">Their rounds; null, or without any, where a sitting has none.</param>
     /// <param name="areBuilds">Whether they are ratios of two builds of one operation.</param>
-    /// <param name="ofLog">What is to be averaged, of its logarithm.</param>
+    /// <param name="ofLog">What is to be averaged, of its logarithm; null for the logarithm.</param>
     /// <returns>NaN where there was nothing.</returns>
-    public static double[] Values(IReadOnlyList<Rounds?> sittings, bool areBuilds, Func<double, double> ofLog)
+    public static double[] Values(IReadOnlyList<Rounds?> sittings, bool areBuilds, Func<double, double>? ofLog)
     {
         var known = Enumerable.Range(0, sittings.Count).Where(sitting => sittings[sitting] is { Logs.Length: > 0 }).ToList();
         var values = Enumerable.Repeat(double.NaN, sittings.Count).ToArray();
@@ -168,7 +196,8 @@ internal static class CoreCovariate
 
         foreach (var place in strays)
         {
-            values[known[place]] = ofLog(sittings[known[place]]!.Value(slopes));
+            var value = sittings[known[place]]!.Value(slopes);
+            values[known[place]] = ofLog is null ? value : ofLog(value);
         }
 
         return values;
@@ -182,30 +211,29 @@ internal static class CoreCovariate
     }
 
     // About the mean of all, as far apart as leaving each out moves it; and the slopes.
-    private static (double[] Values, Vector<double> Slopes) Spread(List<Rounds> sittings, bool areBuilds, Func<double, double> ofLog)
+    private static (double[] Values, Vector<double> Slopes) Spread(List<Rounds> sittings, bool areBuilds, Func<double, double>? ofLog)
     {
         var usual = Array.ConvertAll(sittings[0].Shares, static _ => UsualSlope);
         double[] weights = [.. sittings.Select(sitting => 1 / (1 + (Strangeness * Math.Pow(sitting.SharedShare, 2))))];
         if (areBuilds)
         {
-            usual[0] = LeastSlopeOfBuilds + (UsualSlope * Math.Abs(SampleStatistics.Median(
-                [.. sittings.Select(sitting => SampleStatistics.Median(sitting.Logs))])));
+            Array.Fill(usual, LeastSlopeOfBuilds + (UsualSlope * Math.Abs(SampleStatistics.Median(
+                [.. sittings.Select(sitting => SampleStatistics.Median(sitting.Logs))]))), 0, sittings[0].OfBoth);
         }
 
         var slopes = Slopes(sittings, usual, null);
         if (sittings.Count <= 2)
         {
-            return ([.. sittings.Select(sitting => ofLog(sitting.Value(slopes)))], slopes);
+            return ([.. sittings.Select(sitting => Value(sitting, slopes))], slopes);
         }
 
         var mean = WeightedMean(slopes, -1);
         double[] without = [.. sittings.Select((_, left)
             => WeightedMean(Slopes([.. sittings.Where((_, place) => place != left)], usual, slopes), left))];
         var meanWithout = SampleStatistics.Mean(without);
-        double[] deviations = [.. without.Select(left => (sittings.Count - 1) * (meanWithout - left))];
-        // One that counts for more than others is moved out by so much more: of times that lie far apart some would be less than none.
-        var room = sittings[0].Shares.Length > 1 ? double.PositiveInfinity
-            : mean - (LeastOfLowest * sittings.Min(sitting => ofLog(sitting.Value(slopes))));
+        var deviations = Evenly([.. without.Select(left => (sittings.Count - 1) * (meanWithout - left))]);
+        // Of times that lie far apart some would be less than none.
+        var room = ofLog is null ? double.PositiveInfinity : mean - (LeastOfLowest * sittings.Min(sitting => Value(sitting, slopes)));
         var part = Math.Min(1, room / Math.Max(double.Epsilon, -deviations.Min()));
         return ([.. deviations.Select(deviation => mean + (part * deviation))], slopes);
 
@@ -216,18 +244,34 @@ internal static class CoreCovariate
             for (var place = 0; place < sittings.Count; place++)
             {
                 var weight = place == left ? 0 : weights[place];
-                (sum, all) = (sum + (weight * ofLog(sittings[place].Value(found))), all + weight);
+                (sum, all) = (sum + (weight * Value(sittings[place], found)), all + weight);
             }
 
             return sum / all;
         }
+
+        double Value(Rounds sitting, Vector<double> found)
+        {
+            var log = sitting.Value(found);
+            return ofLog is null ? log : ofLog(log);
+        }
+    }
+
+    // In the same order and with the same standard error, as normal values lie (Blom 1958). Where few sittings tell of the slopes theirs
+    // are as far out as the others are many, and a mean that leaves the outermost out would leave out all that is known.
+    private static double[] Evenly(double[] deviations)
+    {
+        var ranks = deviations.Ranks(RankDefinition.First);
+        double[] scores = [.. ranks.Select(rank => Normal.InvCDF(0, 1, (rank - BlomShift) / (deviations.Length + 1 - (2 * BlomShift))))];
+        var scale = ArrayStatistics.StandardDeviation(deviations) / Math.Sqrt(deviations.Length) / SampleMean.Of(scores).StandardError;
+        return Array.ConvertAll(scores, score => scale * score);
     }
 
     // A ratio's rounds lie along a line but for strays. A time's lie where others' work put them, and the few quiet ones among them, of
     // which it is to be told, would be taken for strays.
     private static Vector<double> Slopes(List<Rounds> sittings, double[] usual, Vector<double>? near)
     {
-        var isPair = sittings[0].Shares.Length > 1;
+        var isPair = sittings[0].Other is not null;
         var slopes = near is not null && isPair ? near : LeastSquares(sittings.Select(sitting => sitting.OfAll), usual, UsualDeviation);
         if (!isPair)
         {

@@ -14,13 +14,15 @@ internal sealed class CoreReadings
 
     private readonly List<(SittingFigures Figures, int? Cell, int? Other)> _sittings;
     private readonly List<(SittingFigures Figures, int Cell, int? Other)> _known;
+    private readonly bool _isPair;
     private readonly bool _areBuilds;
 
     private CoreCovariate.Rounds?[]? _rounds;
+    private CoreReadings[]? _singles;
 
-    private CoreReadings(IEnumerable<(SittingFigures Figures, int? Cell, int? Other)> sittings, bool areBuilds)
+    private CoreReadings(IEnumerable<(SittingFigures Figures, int? Cell, int? Other)> sittings, bool isPair, bool areBuilds)
     {
-        (_sittings, _areBuilds) = ([.. sittings], areBuilds);
+        (_sittings, _isPair, _areBuilds) = ([.. sittings], isPair, areBuilds);
         _known = [.. _sittings.Where(sitting => sitting.Cell is not null)
             .Select(sitting => (sitting.Figures, sitting.Cell!.Value, sitting.Other))];
     }
@@ -28,7 +30,7 @@ internal sealed class CoreReadings
     /// <summary>Readings of one cell.</summary>
     /// <param name="sittings">Each sitting, with the cell; null where it has none.</param>
     public static CoreReadings Of(IEnumerable<(SittingFigures Figures, int? Cell)> sittings)
-        => new(sittings.Select(sitting => (sitting.Figures, sitting.Cell, (int?)null)), areBuilds: false);
+        => new(sittings.Select(sitting => (sitting.Figures, sitting.Cell, (int?)null)), isPair: false, areBuilds: false);
 
     /// <summary>Readings of two cells, in the sittings that have both.</summary>
     /// <param name="own">Each sitting, with the first; null where it has none.</param>
@@ -36,7 +38,7 @@ internal sealed class CoreReadings
     /// <param name="areBuilds">Whether they are of one operation, built for two targets or of two revisions.</param>
     public static CoreReadings Of(
         IEnumerable<(SittingFigures Figures, int? Cell)> own, IEnumerable<(SittingFigures Figures, int? Cell)> others, bool areBuilds)
-        => new(own.Zip(others, (cell, other) => (cell.Figures, other.Cell is null ? null : cell.Cell, other.Cell)), areBuilds);
+        => new(own.Zip(others, (cell, other) => (cell.Figures, other.Cell is null ? null : cell.Cell, other.Cell)), isPair: true, areBuilds);
 
     /// <summary>
     /// Whether some sitting has too few readings beside a quiet core, of cells for which it matters who uses it.
@@ -44,15 +46,27 @@ internal sealed class CoreReadings
     public bool AreShared => AreOfCore && !_known.TrueForAll(HasEnough);
 
     /// <summary>
-    /// Whether what they take beside a quiet core is known: read there, or told by rounds that were shared more and less.
+    /// Whether what they take beside a quiet core is known: read there, or told by rounds that were shared more and less. A ratio is known
+    /// too where both of its times are, so that it is of the state they are of.
     /// </summary>
-    public bool AreKnown => !AreShared || AreMostlyEnough || AreTold || SharedShare <= Mostly;
+    public bool AreKnown => !AreAsRead || SharedShare <= Mostly || AreKnownApart;
 
     /// <summary>
     /// Whether all rounds count, brought to a quiet core by how much of it was shared. Builds of one operation suffer so much alike that
     /// the rounds in which they did tell as much of them as quiet ones.
     /// </summary>
     public bool AreAdjusted => _areBuilds ? AreOfCore && SharedShare > 0 : AreShared && AreTold;
+
+    // Neither read beside a quiet core nor told.
+    private bool AreAsRead => AreShared && !AreMostlyEnough && !AreTold;
+
+    // Each of the two that are compared, and not by rounds of both, nor both as they came.
+    private bool AreKnownApart => _isPair && !_areBuilds && Array.TrueForAll(Singles, static single => single.AreKnown)
+        && !Array.TrueForAll(Singles, static single => single.AreAsRead);
+
+    // The two that are compared, each by itself.
+    private CoreReadings[] Singles => _singles ??= [Of(_sittings.Select(static sitting => (sitting.Figures, sitting.Cell))),
+        Of(_sittings.Select(static sitting => (sitting.Figures, sitting.Other)))];
 
     private bool AreOfCore => _known.TrueForAll(sitting => IsOfCore(sitting.Figures, sitting.Cell)
         && (sitting.Other is not { } other || IsOfCore(sitting.Figures, other)));
@@ -66,25 +80,34 @@ internal sealed class CoreReadings
         .Select(rounds => rounds.SharedShare)]);
 
     private CoreCovariate.Rounds?[] Rounds => _rounds ??= [.. _sittings.Select(sitting
-        => sitting.Cell is { } cell ? sitting.Figures.RoundsOfAnyCore(cell, sitting.Other) : null)];
+        => sitting.Cell is { } cell ? sitting.Figures.RoundsOfAnyCore(cell, sitting.Other, MayGain) : null)];
+
+    private bool MayGain => _known.Exists(static sitting => sitting.Figures.Taken.AreCallsUnforeseen);
 
     /// <summary>One value for each sitting.</summary>
     /// <param name="figure">The figure of a sitting.</param>
-    /// <param name="ofLog">The figure, of its logarithm in links of the metronome.</param>
+    /// <param name="ofLog">The figure, of its logarithm in links of the metronome; null where it is that.</param>
     /// <returns>NaN where a sitting has none.</returns>
-    public double[] Values(Func<SittingFigures, int, int?, double> figure, Func<double, double> ofLog)
+    public double[] Values(Func<SittingFigures, int, int?, double> figure, Func<double, double>? ofLog)
     {
         if (AreAdjusted)
         {
             return CoreCovariate.Values(Rounds, _areBuilds, ofLog);
         }
 
-        var (areShared, areMostlyEnough) = (AreShared, AreMostlyEnough);
+        var (areShared, areAsRead) = (AreShared, AreAsRead);
+        if (areAsRead && AreKnownApart)
+        {
+            return [.. Singles[0].LogTimes.Zip(Singles[1].LogTimes, static (own, other) => own - other)];
+        }
+
         return [.. _sittings.Select(sitting => sitting.Cell is not { } cell ? double.NaN
             : !areShared ? figure(sitting.Figures, cell, sitting.Other)
-            : !areMostlyEnough ? figure(SittingFigures.Of(sitting.Figures.Record, CoreState.Any), cell, sitting.Other)
+            : areAsRead ? figure(SittingFigures.Of(sitting.Figures.Record, CoreState.Any), cell, sitting.Other)
             : HasEnough((sitting.Figures, cell, sitting.Other)) ? figure(sitting.Figures, cell, sitting.Other) : double.NaN)];
     }
+
+    private double[] LogTimes => Values(static (sitting, cell, _) => Math.Log(sitting.MiddleTime(cell, 1)), ofLog: null);
 
     private static bool IsOfCore(SittingFigures figures, int cell) => figures.State == CoreState.Quiet && figures.IsOfCore(cell);
 

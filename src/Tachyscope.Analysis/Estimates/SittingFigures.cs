@@ -178,21 +178,20 @@ internal sealed class SittingFigures
     /// </summary>
     /// <param name="cell">The cell.</param>
     /// <param name="reference">The cell it is compared with; null for its own time.</param>
-    public CoreCovariate.Rounds RoundsOfAnyCore(int cell, int? reference)
+    /// <param name="mayGain">Whether it may take less for sharing its core.</param>
+    public CoreCovariate.Rounds RoundsOfAnyCore(int cell, int? reference, bool mayGain)
     {
         var all = Of(Record, CoreState.Any);
         var logs = reference is { } other
             ? all.LogRatios(cell, other)
             : ByRound(all.InLinks(cell, all.NetTimes(cell)), (time, _) => Math.Log(time));
         var own = Taken.SharedShares(cell);
-        double[][] shares = reference is { } second && Taken.SharedShares(second) is var others
-            ? [[.. own.Zip(others, (one, two) => (one + two) / 2)], [.. own.Zip(others, (one, two) => one - two)]]
-            : [[.. own]];
-        int[] known = [.. Enumerable.Range(0, logs.Length)
-            .Where(round => double.IsFinite(logs[round]) && Array.TrueForAll(shares, share => double.IsFinite(share[round])))];
+        var others = reference is { } second ? Taken.SharedShares(second) : null;
+        int[] known = [.. Enumerable.Range(0, logs.Length).Where(round
+            => double.IsFinite(logs[round]) && double.IsFinite(own[round]) && double.IsFinite(others?[round] ?? 0))];
         var copies = Taken.Copies(cell);
-        return new([.. known.Select(round => logs[round])], [.. shares.Select(share => known.Select(round => share[round]).ToArray())],
-            [.. known.Select(round => copies[round])], Taken.AreCallsUnforeseen);
+        return new([.. known.Select(round => logs[round])], [.. known.Select(round => own[round])],
+            others is null ? null : [.. known.Select(round => others[round])], [.. known.Select(round => copies[round])], mayGain);
     }
 
     /// <summary>For each copy of the code, the logarithms of its rounds that are finite.</summary>

@@ -131,7 +131,7 @@ internal sealed class SittingsView(
         var areBuilds = (kind, row) == (CellKind.Variant, other) && otherTarget != Target;
         return CoreReadings.Of(
             Found(kind, row, input, Way(row), Target), Found(CellKind.Variant, other, input, Way(other), otherTarget), areBuilds).Values(
-            (sitting, cell, reference) => LogRatio(sitting, cell, reference!.Value), static log => log);
+            (sitting, cell, reference) => LogRatio(sitting, cell, reference!.Value), ofLog: null);
 
         double LogRatio(SittingFigures sitting, int cell, int reference)
             => cell == reference ? 0 : sitting.MiddleLogRatio(cell, reference, atMost, otherAtMost);

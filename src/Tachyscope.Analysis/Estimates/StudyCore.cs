@@ -8,7 +8,8 @@ namespace Tachyscope.Analysis.Estimates;
 internal static class StudyCore
 {
     /// <summary>
-    /// The state whose readings figures of a study are made of: quiet, where anything tells what some cell takes then, else any.
+    /// The state whose readings figures of a study are made of: quiet, where it is told of half of its cells and more what they take then,
+    /// else any, so that what stands together is of one state.
     /// </summary>
     /// <param name="sittings">Its sittings.</param>
     public static CoreState StateOf(IReadOnlyList<SittingRecord> sittings)
@@ -24,7 +25,8 @@ internal static class StudyCore
                     let found = sitting.Cells[cell]
                     where found is { Kind: CellKind.Variant, Copy: 0 } && figures.IsOfCore(cell)
                     group (figures, (int?)cell) by (found.Variant, found.Input, LoopWay.Of(found.Loop), found.Target, sitting.IsApart);
-        return cells.Any(cell => CoreReadings.Of(cell).AreKnown) ? CoreState.Quiet : CoreState.Any;
+        bool[] known = [.. cells.Select(cell => CoreReadings.Of(cell).AreKnown)];
+        return known.Contains(true) && 2 * known.Count(static isKnown => isKnown) >= known.Length ? CoreState.Quiet : CoreState.Any;
     }
 
     /// <summary>The sittings, with figures made of the readings of a state.</summary>
