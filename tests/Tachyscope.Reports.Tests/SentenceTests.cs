@@ -44,6 +44,20 @@ public sealed partial class SentenceTests
         Assert.True(figures >= 10, $"Only {figures} figures were told.");
     }
 
+    [Theory]
+    [InlineData(1.3, true)]
+    [InlineData(-0.3, false)]
+    public void What_to_take_is_said_of_a_core_that_others_share_where_it_is_told_of_one(double share, bool isShared)
+    {
+        var run = new RunSimulator { Times = [100, 50], SharedShare = share, CallsPerReading = 500 }.Make(1);
+        var findings = Analyst.Examine(run, AnalysisOptions.Default)[0];
+        var decision = StudyReporter.Report(run, findings, note: null).Conclusion.Single(sentence => sentence.Question == Question.Decision);
+
+        Assert.Equal(isShared, findings.Core.IsOfSharedCore);
+        Assert.StartsWith(isShared ? "On a core that others share, take v1, the fastest: " : "Take v1, the fastest: ", decision.Text,
+            StringComparison.Ordinal);
+    }
+
     // How many there are, each found among the ends of the evidence.
     private static int Figures(Sentence sentence)
     {

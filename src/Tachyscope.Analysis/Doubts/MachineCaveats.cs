@@ -16,7 +16,6 @@ internal static class MachineCaveats
     private const double LeastStandstillNanoseconds = 2e8;
     private const double StandstillReadings = 20;
     private const double LeastQuota = 2;
-    private const double MostlyShared = 0.5;
     private const int MostNamed = 3;
 
     // Of what a call takes that is not foreseen, where some are: so much less is no noise.
@@ -81,7 +80,7 @@ internal static class MachineCaveats
     }
 
     private static Caveat? CoreShared(CaveatGround ground)
-        => ground.Findings.Core is not { IsKnown: true, IsQuiet: false, QuietShare: < MostlyShared } core ? null : new Caveat
+        => ground.Findings.Core is not { IsOfSharedCore: true } core ? null : new Caveat
         {
             Name = "core-shared",
             Evidence = Text(

@@ -5,6 +5,8 @@ namespace Tachyscope.Analysis.Findings;
 /// <summary>Whose the core was while a study was measured, and of which readings its figures are made.</summary>
 public sealed record CoreFindings
 {
+    private const double MostlyShared = 0.5;
+
     /// <summary>Whether the gauge was read beside the readings, and what it reads on a quiet core is known.</summary>
     public bool IsKnown { get; init; }
 
@@ -19,6 +21,9 @@ public sealed record CoreFindings
     /// much of it was shared: an analysis of covariance, as <c>docs/method.md</c> has it.
     /// </summary>
     public bool IsAdjusted { get; init; }
+
+    /// <summary>Whether times and contrasts are those of a core that somebody else used most of the time.</summary>
+    public bool IsOfSharedCore => IsKnown && !IsQuiet && QuietShare < MostlyShared;
 
     /// <summary>Share of the readings before and after which it was; NaN when the gauge was not read.</summary>
     public double QuietShare { get; init; } = double.NaN;

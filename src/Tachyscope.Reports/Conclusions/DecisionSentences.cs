@@ -55,6 +55,8 @@ internal static class DecisionSentences
 
     private static IEnumerable<Sentence> Sentences(StudyWords words, Decision decision)
     {
+        // Another order may be true of a core of one's own: nobody is to find that out below the table only.
+        var where = words.Findings.Core.IsOfSharedCore ? "on a core that others share, " : "";
         if (words.Findings.Sittings < 2)
         {
             yield return Say($"one sitting decides nothing yet: {words.Name(decision.Row)} {LedIn(words)}", []);
@@ -64,13 +66,13 @@ internal static class DecisionSentences
             foreach (var slice in Slices(words, decision.Threads))
             {
                 var (text, evidence) = Bands(words, slice);
-                yield return Say(text, evidence);
+                yield return Say(where + text, evidence);
             }
         }
         else
         {
             var (text, evidence) = One(words, decision);
-            yield return Say(text, evidence);
+            yield return Say(where + text, evidence);
         }
 
         Sentence Say(string text, IReadOnlyList<Interval> evidence)
