@@ -35,9 +35,31 @@ internal sealed record GivenCode
             Statements = [.. statements.Select(statement => statement.ToString())],
             Functions = [.. statements.Where(statement => statement.Statement is LocalFunctionStatementSyntax)
                 .Select(statement => statement.ToString())],
-            Problems = [.. roots.SelectMany(root => root.Root.GetDiagnostics().Take(3)
-                .Select(diagnostic => new MarkedText().AddCode(Name, root.Code).Problem(diagnostic)))],
+            Problems = [.. roots.SelectMany(root => Values(root.Code, root.Root) is { } problem ? [problem]
+                : root.Root.GetDiagnostics().Take(3).Select(diagnostic => new MarkedText().AddCode(Name, root.Code).Problem(diagnostic)))],
         };
+    }
+
+    // 'n = 10, 100', which is how an input is written.
+    private static SnippetProblem? Values(string code, CompilationUnitSyntax root)
+    {
+        foreach (var statement in root.Members.OfType<GlobalStatementSyntax>().Select(member => member.Statement))
+        {
+            var name = statement switch
+            {
+                ExpressionStatementSyntax { SemicolonToken.IsMissing: true } assigned when code[assigned.Span.End..].TrimStart().StartsWith(',')
+                    => ((assigned.Expression as AssignmentExpressionSyntax)?.Left as IdentifierNameSyntax)?.Identifier,
+                LocalDeclarationStatementSyntax { Declaration.Variables: [var first, { Identifier.IsMissing: true }, ..] } => first.Identifier,
+                _ => null,
+            };
+            if (name is { } found)
+            {
+                return new MarkedText().AddCode(Name, code).Problem(found.Span,
+                    $"{found.Text} has several values here; each makes an input by --input '{found.Text} = …, …'");
+            }
+        }
+
+        return null;
     }
 
     public void AddStatementsTo(MarkedText text)

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using Microsoft.CodeAnalysis;
+using Microsoft.CodeAnalysis.CSharp.Syntax;
 using Microsoft.CodeAnalysis.Text;
 
 namespace Tachyscope.Snippets;
@@ -37,8 +38,15 @@ internal sealed class MarkedText
         return diagnostic.Id is "CS0128" or "CS0136" && words.Contains($"'{StudyPlan.Seed}'", StringComparison.Ordinal)
             ? $"{StudyPlan.Seed} is there already, the run's own for new Random({StudyPlan.Seed}); "
                 + $"call yours something else ({diagnostic.Id})"
+            : Undeclared(diagnostic) is { } name ? $"{name} is declared nowhere; write 'var {name} = …' ({diagnostic.Id})"
             : $"{words} ({diagnostic.Id})";
     }
+
+    // What a statement gives a value to, and no statement declares.
+    private static string? Undeclared(Diagnostic diagnostic)
+        => diagnostic.Id == "CS0103" && diagnostic.Location.SourceTree?.GetRoot().FindNode(diagnostic.Location.SourceSpan)
+            is IdentifierNameSyntax { Parent: AssignmentExpressionSyntax { Parent: ExpressionStatementSyntax } assignment } name
+            && assignment.Left == name ? name.Identifier.Text : null;
 
     /// <summary>A problem at a place of the program: told at the snippet it came from, at its end where it lies just behind.</summary>
     public SnippetProblem Problem(TextSpan span, string message)

@@ -178,6 +178,15 @@ public sealed class SnippetTests
         => Assert.Equal("--given: seed is there already, the run's own for new Random(seed); call yours something else (CS0128)",
             Make(new SnippetWish { Variants = Of("seed + 1"), Given = ["var seed = 5;"] }).Problems.Single().Message);
 
+    [Theory]
+    [InlineData("lamps = new int[9];", "lamps is declared nowhere; write 'var lamps = …' (CS0103)")]
+    [InlineData("var most = 1; n = 10, 100", "n has several values here; each makes an input by --input 'n = …, …'")]
+    [InlineData("int n = 10, 100;", "n has several values here; each makes an input by --input 'n = …, …'")]
+    [InlineData("var n = 10, most = ;", "Invalid expression term ';' (CS1525)")]
+    public void What_is_given_in_a_form_of_something_else_is_told_the_form_it_needs(string given, string told)
+        => Assert.StartsWith($"--given: {told}", Make(new SnippetWish { Variants = Of("seed + 1"), Given = [given] }).Problems[0].Message,
+            StringComparison.Ordinal);
+
     [Fact]
     public void The_problem_is_underlined_in_its_own_line()
         => Assert.Equal(
