@@ -24,7 +24,8 @@ internal static class BadHourBench
     public static int Run(string folder)
     {
         var runs = Directory.GetFiles(folder, "*.json").Order(StringComparer.Ordinal).Select(RunFile.Read).ToList();
-        Printing.Say($"{"quiet rounds kept",-18} {"told beside",-18} {"contrasts",9} {"hold",6} {"half-width, median",19} {"the other way round",20}");
+        Printing.Say($"{"quiet rounds kept",-18} {"told beside",-18} {"contrasts",9} {"hold",6} {"half-width, median",19} ",
+            $"{"the other way round",20}");
         var (all, holding, reversed) = (0, 0, 0);
         foreach (var kept in Kept)
         {
@@ -40,8 +41,8 @@ internal static class BadHourBench
             }
         }
 
-        Printing.Say($"of what is told of a quiet core {(double)holding / all:P1} hold (asked: 93 %), and {reversed} of {all} are told the ",
-            $"other way round (asked: 1 %)");
+        Printing.Say($"of what is told of a quiet core {(double)holding / all:P1} hold (asked: 93 %), and {reversed} of {all} are told ",
+            $"the other way round (asked: 1 %)");
         return holding >= 0.93 * all && reversed <= 0.01 * all ? 0 : 1;
     }
 
@@ -58,7 +59,8 @@ internal static class BadHourBench
                 if (own.Contrast?.TimeRatio is { IsMeasured: true } truth && other.Contrast?.TimeRatio is { IsMeasured: true } told)
                 {
                     yield return (thinned!.Core.IsQuiet && !other.IsOfSharedCore, told.Lower <= truth.Upper && truth.Lower <= told.Upper,
-                        (own.Contrast.Verdict, other.Contrast.Verdict) is (Verdict.Faster, Verdict.Slower) or (Verdict.Slower, Verdict.Faster),
+                        (own.Contrast.Verdict, other.Contrast.Verdict)
+                            is (Verdict.Faster, Verdict.Slower) or (Verdict.Slower, Verdict.Faster),
                         told.Through(Math.Log).HalfWidth);
                 }
             }

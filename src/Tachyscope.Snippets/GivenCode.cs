@@ -1,3 +1,4 @@
+using Microsoft.CodeAnalysis;
 using Microsoft.CodeAnalysis.CSharp;
 using Microsoft.CodeAnalysis.CSharp.Syntax;
 
@@ -45,11 +46,15 @@ internal sealed record GivenCode
     {
         foreach (var statement in root.Members.OfType<GlobalStatementSyntax>().Select(member => member.Statement))
         {
-            var name = statement switch
+            SyntaxToken? name = statement switch
             {
-                ExpressionStatementSyntax { SemicolonToken.IsMissing: true } assigned when code[assigned.Span.End..].TrimStart().StartsWith(',')
-                    => ((assigned.Expression as AssignmentExpressionSyntax)?.Left as IdentifierNameSyntax)?.Identifier,
-                LocalDeclarationStatementSyntax { Declaration.Variables: [var first, { Identifier.IsMissing: true }, ..] } => first.Identifier,
+                ExpressionStatementSyntax
+                {
+                    SemicolonToken.IsMissing: true,
+                    Expression: AssignmentExpressionSyntax { Left: IdentifierNameSyntax assigned },
+                } when code[statement.Span.End..].TrimStart().StartsWith(',') => assigned.Identifier,
+                LocalDeclarationStatementSyntax { Declaration.Variables: [var first, { Identifier.IsMissing: true }, ..] }
+                    => first.Identifier,
                 _ => null,
             };
             if (name is { } found)

@@ -51,7 +51,8 @@ public sealed partial class SentenceTests
     {
         var run = new RunSimulator { Times = [100, 50], SharedShare = share, CallsPerReading = 500 }.Make(1);
         var findings = Analyst.Examine(run, AnalysisOptions.Default)[0];
-        var decision = StudyReporter.Report(run, findings, note: null).Conclusion.Single(sentence => sentence.Question == Question.Decision);
+        var decision = StudyReporter.Report(run, findings, note: null).Conclusion
+            .Single(sentence => sentence.Question == Question.Decision);
 
         Assert.Equal(isShared, findings.Core.IsOfSharedCore);
         Assert.StartsWith(isShared ? "On a core that others share, take v1, the fastest: " : "Take v1, the fastest: ", decision.Text,

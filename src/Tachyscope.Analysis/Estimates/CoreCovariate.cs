@@ -119,7 +119,8 @@ internal static class CoreCovariate
     private static double[][] SharesOf(double[] own, double[]? other, bool mayGain)
     {
         Func<double, double>[] parts = mayGain
-            ? [static share => Math.Min(share, Knot) / Knot, static share => Math.Max(0, share - Knot) / (1 - Knot)] : [static share => share];
+            ? [static share => Math.Min(share, Knot) / Knot, static share => Math.Max(0, share - Knot) / (1 - Knot)]
+            : [static share => share];
         return other is null
             ? [.. parts.Select(part => Array.ConvertAll(own, share => part(share)))]
             : [.. parts.Select(part => own.Zip(other, (one, two) => (part(one) + part(two)) / 2).ToArray()),

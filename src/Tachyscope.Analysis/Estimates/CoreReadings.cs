@@ -38,7 +38,8 @@ internal sealed class CoreReadings
     /// <param name="areBuilds">Whether they are of one operation, built for two targets or of two revisions.</param>
     public static CoreReadings Of(
         IEnumerable<(SittingFigures Figures, int? Cell)> own, IEnumerable<(SittingFigures Figures, int? Cell)> others, bool areBuilds)
-        => new(own.Zip(others, (cell, other) => (cell.Figures, other.Cell is null ? null : cell.Cell, other.Cell)), isPair: true, areBuilds);
+        => new(own.Zip(others, (cell, other) => (cell.Figures, other.Cell is null ? null : cell.Cell, other.Cell)), isPair: true,
+            areBuilds);
 
     /// <summary>
     /// Whether some sitting has too few readings beside a quiet core, of cells for which it matters who uses it.
