@@ -176,18 +176,6 @@ public sealed class CoverageTests
             ContrastsOnly with { Against = Against.Each }, RunsOfFamilies,
             contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);
 
-    // Each is brought to a quiet core by itself and with its baseline, of which few rounds were quiet.
-    [Fact]
-    public void One_of_three_equal_variants_on_a_shared_core_is_told_apart_in_at_most_one_run_of_twenty()
-        => FalseVerdicts(
-            Shared with
-            {
-                Times = [100, 100, 100], Bytes = new long[3], SharedFactors = [0.7, 1.2, 1.4], SharedShare = 0.95, CallCycles = (56, 20),
-                Sittings = 12,
-            },
-            ContrastsOnly with { Against = Against.Each }, RunsOfFamilies,
-            contrast => contrast.Verdict is Verdict.Faster or Verdict.Slower);
-
     // Schuirmann's tests: what differs by just the margin is called the same no more often than that.
     [Fact]
     public void What_differs_by_the_margin_is_called_the_same_in_at_most_one_run_of_twenty()
