@@ -47,10 +47,9 @@ internal sealed class CoreReadings
     public bool AreShared => AreOfCore && !_known.TrueForAll(HasEnough);
 
     /// <summary>
-    /// Whether what they take beside a quiet core is known: read there, or told by rounds that were shared more and less. A ratio is known
-    /// too where both of its times are, so that it is of the state they are of.
+    /// Whether what they take beside a quiet core is known: read there, or told by rounds that were shared more and less.
     /// </summary>
-    public bool AreKnown => !AreAsRead || SharedShare <= Mostly || AreKnownApart;
+    public bool AreKnown => !AreAsRead || SharedShare <= Mostly;
 
     /// <summary>
     /// Whether all rounds count, brought to a quiet core by how much of it was shared. Builds of one operation suffer so much alike that
@@ -99,6 +98,7 @@ internal sealed class CoreReadings
         var (areShared, areAsRead) = (AreShared, AreAsRead);
         if (areAsRead && AreKnownApart)
         {
+            // So that the ratio is of the state that its times are of.
             return [.. Singles[0].LogTimes.Zip(Singles[1].LogTimes, static (own, other) => own - other)];
         }
 
