@@ -1,3 +1,4 @@
+using MathNet.Numerics.Statistics;
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Findings;
 using Tachyscope.Runs;
@@ -34,9 +35,8 @@ internal static class BadHourBench
             {
                 var told = pairs.FindAll(pair => pair.IsQuiet == isQuiet);
                 var (hold, turned) = (told.Count(pair => pair.Holds), told.Count(pair => pair.IsReversed));
-                double[] widths = [.. told.Select(pair => pair.HalfWidth).DefaultIfEmpty(double.NaN).Order()];
                 Printing.Say($"{kept,-18:P0} {(isQuiet ? "a quiet core" : "a shared one, said"),-18} {told.Count,9} {hold,6} ",
-                    $"{widths[widths.Length / 2],19:P1} {turned,20}");
+                    $"{told.Select(pair => pair.HalfWidth).Median(),19:P1} {turned,20}");
                 (all, holding, reversed) = isQuiet ? (all + told.Count, holding + hold, reversed + turned) : (all, holding, reversed);
             }
         }

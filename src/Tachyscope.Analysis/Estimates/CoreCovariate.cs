@@ -14,9 +14,9 @@ namespace Tachyscope.Analysis.Estimates;
 /// a slope times the share of its gauges that were not quiet; the slopes are common to all sittings, and found within them. A ratio has
 /// two, of what both of its cells shared and of what one did more than the other, found with Huber's weights ("Robust estimation of a
 /// location parameter", 1964). Where calls are unforeseen beside a quiet core each is two, up to half of what may be shared and beyond: a
-/// linear spline with one knot (Poirier, "Piecewise regression using cubic splines", 1973). Beforehand each is taken for normal about none (Hoerl and Kennard, "Ridge regression", 1970). The values are
-/// spread as much as those of the jackknife (Tukey, "Bias and confidence in not-quite large samples", 1958), so that what the slopes are
-/// not known by is in them too.
+/// linear spline with one knot (Poirier, "Piecewise regression using cubic splines", 1973). Beforehand each is taken for normal about none
+/// (Hoerl and Kennard, "Ridge regression", 1970). The values are spread as much as those of the jackknife (Tukey, "Bias and confidence in
+/// not-quite large samples", 1958), so that what the slopes are not known by is in them too.
 /// </remarks>
 internal static class CoreCovariate
 {
