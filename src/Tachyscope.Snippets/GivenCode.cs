@@ -1,5 +1,4 @@
 using Microsoft.CodeAnalysis;
-using Microsoft.CodeAnalysis.CSharp;
 using Microsoft.CodeAnalysis.CSharp.Syntax;
 
 namespace Tachyscope.Snippets;
@@ -7,7 +6,7 @@ namespace Tachyscope.Snippets;
 /// <summary>What is given taken apart: directives, types, functions, and the statements that make the rest.</summary>
 internal sealed record GivenCode
 {
-    private const string Name = "--given";
+    public const string Name = "--given";
 
     public required IReadOnlyList<string> Usings { get; init; }
 
@@ -22,29 +21,25 @@ internal sealed record GivenCode
 
     public static GivenCode Of(IReadOnlyList<string> given)
     {
-        // A missing last semicolon is no mistake worth an answer.
-        string[] all = [.. given.Select(code => code.TrimEnd() is var trimmed && trimmed.EndsWith(';')
-            || trimmed.EndsWith('}') ? trimmed : $"{trimmed};")];
-        var roots = all.Select(code => (Code: code,
-            Root: SyntaxFactory.ParseCompilationUnit(code, options: SnippetCompiler.Language))).ToList();
-        var statements = roots.SelectMany(root => root.Root.Members.OfType<GlobalStatementSyntax>()).ToList();
+        var all = given.Select(CodeParts.OfStatements).ToList();
+        var statements = all.SelectMany(parts => parts.Statements).ToList();
         return new GivenCode
         {
-            Usings = [.. roots.SelectMany(root => root.Root.Usings).Select(line => line.ToString())],
-            Types = [.. roots.SelectMany(root => root.Root.Members.Where(member => member is not GlobalStatementSyntax))
-                .Select(type => type.ToString())],
+            Usings = [.. all.SelectMany(parts => parts.Usings)],
+            Types = [.. all.SelectMany(parts => parts.Types).Select(type => type.ToString())],
             Statements = [.. statements.Select(statement => statement.ToString())],
-            Functions = [.. statements.Where(statement => statement.Statement is LocalFunctionStatementSyntax)
-                .Select(statement => statement.ToString())],
-            Problems = [.. roots.SelectMany(root => Values(root.Code, root.Root) is { } problem ? [problem]
-                : root.Root.GetDiagnostics().Take(3).Select(diagnostic => new MarkedText().AddCode(Name, root.Code).Problem(diagnostic)))],
+            Functions = [.. all.SelectMany(parts => parts.Functions).Select(function => function.ToString())],
+            Problems = [.. all.SelectMany(parts => Values(parts) is { } problem ? [problem]
+                : parts.Root.GetDiagnostics().Take(3)
+                    .Select(diagnostic => new MarkedText().AddCode(Name, parts.ToString()).Problem(diagnostic)))],
         };
     }
 
     // 'n = 10, 100', which is how an input is written.
-    private static SnippetProblem? Values(string code, CompilationUnitSyntax root)
+    private static SnippetProblem? Values(CodeParts parts)
     {
-        foreach (var statement in root.Members.OfType<GlobalStatementSyntax>().Select(member => member.Statement))
+        var code = parts.ToString();
+        foreach (var statement in parts.Statements.Select(member => member.Statement))
         {
             SyntaxToken? name = statement switch
             {
@@ -80,14 +75,6 @@ internal sealed record GivenCode
         foreach (var function in Functions)
         {
             text.AddCode(Name, function).Add("\n");
-        }
-    }
-
-    public void AddTypesTo(MarkedText text)
-    {
-        foreach (var type in Types)
-        {
-            text.AddCode(Name, type).Add("\n");
         }
     }
 }

@@ -15,6 +15,11 @@ internal sealed record ParsedCode
     /// <summary>The code, without the semicolon that would make a statement of an expression.</summary>
     public required string Code { get; init; }
 
+    /// <summary>Namespaces and aliases that it begins with, as files do; they hold for all snippets, as its types do.</summary>
+    public IReadOnlyList<string> Usings { get; private init; } = [];
+
+    public IReadOnlyList<string> Types { get; private init; } = [];
+
     public required bool IsExpression { get; init; }
 
     public required bool IsAwaiting { get; init; }
@@ -22,6 +27,36 @@ internal sealed record ParsedCode
     public IReadOnlyList<SnippetProblem> Problems { get; private init; } = [];
 
     public static ParsedCode Of(string code, string name)
+    {
+        var parts = CodeParts.Of(code);
+        return Declared(parts, name) is { } problem
+            ? new ParsedCode { Code = code, IsExpression = false, IsAwaiting = false, Problems = [problem] }
+            : OfBare(parts.Bare, name) with { Usings = parts.Usings, Types = [.. parts.Types.Select(type => type.ToString())] };
+    }
+
+    // A file may be all declarations, of which nothing is called.
+    private static SnippetProblem? Declared(CodeParts parts, string name)
+    {
+        var functions = parts.Functions;
+        if (parts.Types.OfType<BaseNamespaceDeclarationSyntax>().FirstOrDefault() is { } space)
+        {
+            return Told(space.Name.Span, "a snippet has no namespace of its own; leave that out, or lend a project's types by --project.");
+        }
+
+        if (functions.Count + parts.Types.Count is 0 || functions.Count + parts.Types.Count < parts.Root.Members.Count)
+        {
+            return null;
+        }
+
+        return functions.Count > 0
+            ? Told(functions[0].Identifier.Span, "is declared and called by nobody; end the snippet with what is to be timed, such as "
+                + $"'return {functions[0].Identifier.Text}(…);'.")
+            : Told(parts.Types[0].Span, "is a type, and nothing is done with it; begin the snippet with what is to be timed.");
+
+        SnippetProblem Told(TextSpan where, string words) => new MarkedText().AddCode(name, parts.ToString()).Problem(where, words);
+    }
+
+    private static ParsedCode OfBare(string code, string name)
     {
         if (string.IsNullOrWhiteSpace(code))
         {
@@ -39,6 +74,14 @@ internal sealed record ParsedCode
         }
 
         var block = Lambda(BlockBefore + code + "\n}");
+        // A missing last semicolon is no mistake worth an answer.
+        if (block.ContainsDiagnostics
+            && (bare.Contains(';', StringComparison.Ordinal) || bare.StartsWith("return ", StringComparison.Ordinal))
+            && Lambda(BlockBefore + code + "\n;\n}") is { ContainsDiagnostics: false } ended)
+        {
+            (block, code) = (ended, $"{code}\n;");
+        }
+
         var isBlock = !block.ContainsDiagnostics;
         var looksLikeBlock = isBlock || bare.Contains(';', StringComparison.Ordinal) || bare.StartsWith('{');
         var (tree, offset, text) = looksLikeBlock ? (block, BlockBefore.Length, code) : (expression, Before.Length, bare);

@@ -50,7 +50,7 @@ internal static class Probe
     {
         var text = new MarkedText();
         plan.AddUsingsTo(text);
-        plan.Given.AddTypesTo(text);
+        plan.AddTypesTo(text);
         text.Add($"static {plan.Unsafe}class {Lambda}Probe {{ static void Main() {{\nint {StudyPlan.Seed} = 1;\n");
         foreach (var input in plan.Inputs)
         {
@@ -66,9 +66,8 @@ internal static class Probe
         for (var index = 0; index < plan.Codes.Count; index++)
         {
             var code = plan.Codes[index];
-            var name = SnippetCompiler.NameOf(plan.Variants[index], index, plan.Codes.Count);
             text.Add($"var {Lambda}{index} = {(code.IsAwaiting ? "async " : "")}() => {(code.IsExpression ? "" : "{ ")}")
-                .AddCode(name, code.Code).Add(code.IsExpression ? "\n;\n" : "\n};\n");
+                .AddCode(plan.NameOf(index), code.Code).Add(code.IsExpression ? "\n;\n" : "\n};\n");
         }
 
         return text.Add("} }\n");

@@ -13,7 +13,7 @@ internal static class ProgramText
         var text = new MarkedText();
         plan.AddUsingsTo(text);
         text.Add("using static global::Tachyscope.StudyDraftOfShapes;\n\n");
-        plan.Given.AddTypesTo(text);
+        plan.AddTypesTo(text);
         AddInput(text, plan, found);
         text.Add($"internal static {plan.Unsafe}class Snippets\n{{\n");
         for (var index = 0; index < plan.Codes.Count; index++)
@@ -67,7 +67,7 @@ internal static class ProgramText
         plan.Given.AddFunctionsTo(text);
         var gives = type.Result is "void" || (code.IsAwaiting && !type.Result.Contains('<', StringComparison.Ordinal)) ? "" : "return ";
         text.Add(code.IsExpression ? $"        {gives}" : "        ")
-            .AddCode(SnippetCompiler.NameOf(plan.Variants[index], index, plan.Variants.Count), code.Code)
+            .AddCode(plan.NameOf(index), code.Code)
             .Add(code.IsExpression ? "\n        ;\n    }\n\n" : "\n    }\n\n");
     }
 

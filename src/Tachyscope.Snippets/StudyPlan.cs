@@ -23,6 +23,9 @@ internal sealed record StudyPlan
     /// <summary>What lets snippets use pointers; where one awaits, the language forbids it.</summary>
     public string Unsafe => Codes.Any(code => code.IsAwaiting) ? "" : "unsafe ";
 
+    /// <summary>How a variant is called in a message.</summary>
+    public string NameOf(int index) => SnippetCompiler.NameOf(Variants[index], index, Variants.Count);
+
     public void AddUsingsTo(MarkedText text)
     {
         foreach (var space in Usings.Distinct())
@@ -30,9 +33,19 @@ internal sealed record StudyPlan
             text.Add("using ").AddCode("--using", space).Add(";\n");
         }
 
-        foreach (var line in Given.Usings)
+        Add(text, Given.Usings, code => code.Usings);
+    }
+
+    public void AddTypesTo(MarkedText text) => Add(text, Given.Types, code => code.Types);
+
+    // What several bring in the same words is there once.
+    private void Add(MarkedText text, IEnumerable<string> given, Func<ParsedCode, IEnumerable<string>> own)
+    {
+        var all = given.Select(part => (Name: GivenCode.Name, Part: part))
+            .Concat(Codes.SelectMany((code, index) => own(code).Select(part => (Name: NameOf(index), Part: part))));
+        foreach (var (name, part) in all.DistinctBy(named => named.Part))
         {
-            text.AddCode("--given", line).Add("\n");
+            text.AddCode(name, part).Add("\n");
         }
     }
 }

@@ -96,7 +96,7 @@ internal sealed class TypeLook(
     {
         var declared = (ILocalSymbol)model.GetDeclaredSymbol((VariableDeclaratorSyntax)lambda.Parent!.Parent!)!;
         var result = ((INamedTypeSymbol)declared.Type).DelegateInvokeMethod!.ReturnType;
-        var name = SnippetCompiler.NameOf(plan.Variants[index], index, plan.Variants.Count);
+        var name = plan.NameOf(index);
         if (IsUnspeakable(Awaited(result) ?? result))
         {
             _problems.Add(new SnippetProblem($"{name} gives an anonymous type, which no other can give; give a tuple."));

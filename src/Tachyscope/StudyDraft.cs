@@ -9,7 +9,7 @@ public sealed class StudyDraft
 
     /// <summary>Adds one input per size.</summary>
     /// <typeparam name="TInput">What the operation works on.</typeparam>
-    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="axis">What the sizes count, such as "beacons", or the variable they are values of, such as "n".</param>
     /// <param name="sizes">The sizes, each above or equal to 0.</param>
     /// <param name="make">Makes the input of a size; called outside the timing, and must make the same each time.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
@@ -21,7 +21,7 @@ public sealed class StudyDraft
 
     /// <summary>Adds one input per size, made from the seed of the run.</summary>
     /// <typeparam name="TInput">What the operation works on.</typeparam>
-    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="axis">What the sizes count, such as "beacons", or the variable they are values of, such as "n".</param>
     /// <param name="sizes">The sizes, each above or equal to 0.</param>
     /// <param name="make">Makes the input of a size from a seed; the same seed must make the same input.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
@@ -89,7 +89,7 @@ public sealed class StudyDraft
 
     /// <summary>Adds one input per size, of each of which there are many alike, for calls to take one after the other.</summary>
     /// <typeparam name="TInput">What the operation works on.</typeparam>
-    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="axis">What the sizes count, such as "beacons", or the variable they are values of, such as "n".</param>
     /// <param name="sizes">The sizes, each above or equal to 0.</param>
     /// <param name="count">How many there are of each, two or more.</param>
     /// <param name="make">Makes one of a size from its seed; other seeds must make others.</param>
@@ -113,7 +113,7 @@ public sealed class StudyDraft
 
     /// <summary>Adds one input per size, of each of which there are many alike, for calls to take one after the other.</summary>
     /// <typeparam name="TInput">What the operation works on.</typeparam>
-    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="axis">What the sizes count, such as "beacons", or the variable they are values of, such as "n".</param>
     /// <param name="sizes">The sizes, each above or equal to 0.</param>
     /// <param name="count">How many there are of each, two or more.</param>
     /// <param name="order">In which order calls take them.</param>

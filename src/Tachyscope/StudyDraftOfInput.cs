@@ -23,7 +23,7 @@ public sealed class StudyDraft<TInput>
     }
 
     /// <summary>Adds one input per size, made from the seed of the run.</summary>
-    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="axis">What the sizes count, such as "beacons", or the variable they are values of, such as "n".</param>
     /// <param name="sizes">The sizes, each above or equal to 0.</param>
     /// <param name="make">Makes the input of a size from a seed; the same seed must make the same input.</param>
     /// <exception cref="ArgumentNullException">An argument is null.</exception>
@@ -114,7 +114,7 @@ public sealed class StudyDraft<TInput>
         => Pool(label, count, PoolOrder.Shuffled, make);
 
     /// <summary>Adds one input per size, of each of which there are many alike, for calls to take one after the other.</summary>
-    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="axis">What the sizes count, such as "beacons", or the variable they are values of, such as "n".</param>
     /// <param name="sizes">The sizes, each above or equal to 0.</param>
     /// <param name="count">How many there are of each, two or more.</param>
     /// <param name="make">Makes one of a size from its seed; other seeds must make others.</param>
@@ -140,7 +140,7 @@ public sealed class StudyDraft<TInput>
     }
 
     /// <summary>Adds one input per size, of each of which there are many alike, for calls to take one after the other.</summary>
-    /// <param name="axis">What the sizes count, such as "beacons".</param>
+    /// <param name="axis">What the sizes count, such as "beacons", or the variable they are values of, such as "n".</param>
     /// <param name="sizes">The sizes, each above or equal to 0.</param>
     /// <param name="count">How many there are of each, two or more.</param>
     /// <param name="order">In which order calls take them.</param>
@@ -250,10 +250,7 @@ public sealed class StudyDraft<TInput>
         => FromPrepared(name, prepare, use, () => Rows.Prepared(name, isBaseline: true, prepare, use));
 
     private static InputMaker<TInput> Sized(InputSize[] sizes, Func<int, TInput> make)
-    {
-        var label = string.Join(", ", sizes.Select(size => string.Create(CultureInfo.InvariantCulture, $"{size.Value:N0} {size.Axis}")));
-        return new(new InputDescription { Label = label, Sizes = sizes }, make);
-    }
+        => new(new InputDescription { Label = string.Join(", ", sizes.Select(size => size.ToString())), Sizes = sizes }, make);
 
     private static InputMaker<TInput> Pooled(InputMaker<TInput> one, int count, PoolOrder order) => one with
     {

@@ -305,7 +305,7 @@ public sealed class AnswerTests
         var flip = findings.Flip!;
 
         Assert.Equal(("v1", "v0", 3), (flip.Variant, flip.Other, flip.Pairs));
-        Assert.Equal(["1024 lamps"], flip.FasterAt);
+        Assert.Equal(["1,024 lamps"], flip.FasterAt);
         Assert.Equal(["4 lamps"], flip.SlowerAt);
         Assert.Null(Examine(Quiet with { Sizes = [4, 64], TimeAt = (variant, size) => (variant + 1) * size }).Flip);
     }

@@ -15,6 +15,9 @@ public sealed record RunSimulator
     /// <summary>Sizes of the inputs; one without a size by default.</summary>
     public int[] Sizes { get; init; } = [];
 
+    /// <summary>What the sizes count.</summary>
+    public string Axis { get; init; } = "lamps";
+
     /// <summary>True nanoseconds per call of a variant at a size; its time among <see cref="Times"/> by default.</summary>
     public Func<int, int, double>? TimeAt { get; init; }
 
@@ -119,7 +122,8 @@ public sealed record RunSimulator
             Agreement = "exactly",
             Inputs = Sizes.Length == 0
                 ? [new() { Label = "a lamp" }]
-                : [.. Sizes.Select(size => new InputDescription { Label = $"{size} lamps", Sizes = [new("lamps", size)] })],
+                : [.. Sizes.Select(size => new InputSize(Axis, size))
+                    .Select(size => new InputDescription { Label = $"{size}", Sizes = [size] })],
             Variants = [.. Times.Select((_, variant) => new VariantDescription { Name = $"v{variant}", Variant = $"v{variant}",
                 IsBaseline = variant == 0, Loop = LoopFor(variant) })],
         };

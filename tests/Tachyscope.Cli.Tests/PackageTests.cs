@@ -30,7 +30,7 @@ public sealed class PackageTests : IDisposable
         var byHand = await DotnetInAsync("lamps", "run", "-c", "Release", "--", "--within", "1s");
         var byTool = await RunAsync(tool, "run", "lamps", "--within", "1s");
 
-        Assert.Contains(" · 5 n: ", answer, StringComparison.Ordinal);
+        Assert.Contains(" · n = 5: ", answer, StringComparison.Ordinal);
         Assert.All((string[])[byHand, byTool],
             output => Assert.Contains(" · 1,000 flashes: ", output, StringComparison.Ordinal));
         Assert.DoesNotContain("Tachyscope.Cli.dll",

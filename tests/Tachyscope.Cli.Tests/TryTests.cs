@@ -15,7 +15,7 @@ public sealed class TryTests : IDisposable
             "--given", "var lamps = Enumerable.Range(0, n).ToArray();", "--input", "n = 10, 200", "--within", "2s");
 
         Assert.True(exitCode == ExitCode.Fine, error);
-        Assert.All((string[])["· 10 n: ", "· 200 n: ", "snippets · lamps.Max()", "by hand", "· baseline"],
+        Assert.All((string[])["· n = 10: ", "· n = 200: ", "snippets · lamps.Max()", "by hand", "· baseline"],
             part => Assert.Contains(part, output, StringComparison.Ordinal));
     }
 

@@ -19,7 +19,7 @@ public sealed class WatchTests : IDisposable
             () => File.WriteAllText(file, "n *"), () => File.WriteAllText(file, "n * 5"));
 
         Assert.Contains("tachyscope:     n *", error, StringComparison.Ordinal);
-        Assert.Contains("snippets since the last time: not the same work, and not compared: flashes · 5 n (another answer, 15 → 25)",
+        Assert.Contains("snippets since the last time: not the same work, and not compared: flashes · n = 5 (another answer, 15 → 25)",
             output, StringComparison.Ordinal);
     }
 

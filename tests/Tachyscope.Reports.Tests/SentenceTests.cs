@@ -59,6 +59,22 @@ public sealed partial class SentenceTests
             StringComparison.Ordinal);
     }
 
+    [Theory]
+    [InlineData("lamps", @"^Up to about 40\.\d \(.*\) lamps, take v0; above, take v\d.*; at 1,024 lamps v\d ")]
+    [InlineData("n", @"^Up to n of about 40\.\d \(.*\), take v0; above, take v\d.*; at n = 1,024 v\d ")]
+    public void Sizes_that_are_values_of_a_variable_are_told_so(string axis, string told)
+    {
+        var run = new RunSimulator
+        {
+            Axis = axis, Sizes = [4, 16, 64, 256, 1_024], TimeAt = (variant, size) => variant == 0 ? size : 40, Times = [1, 1, 1],
+            Bytes = new long[3],
+        }.Make(1);
+
+        var sentences = StudyReporter.Report(run, Analyst.Examine(run, AnalysisOptions.Default)[0], note: null).Conclusion;
+
+        Assert.Matches(told, sentences.Single(sentence => sentence.Question == Question.Decision).Text);
+    }
+
     // How many there are, each found among the ends of the evidence.
     private static int Figures(Sentence sentence)
     {

@@ -411,7 +411,7 @@ public sealed class StudyViewTests
             {
                 Rate = new() { CallsPerSecond = 500, Callers = 40 },
                 Limits = [new() { Nanoseconds = 46, AllocatedBytes = 16, Variant = "灯台" },
-                    new() { Nanoseconds = 5_000, Variant = "scan", Input = "1024 lamps" }],
+                    new() { Nanoseconds = 5_000, Variant = "scan", Input = "1,024 lamps" }],
                 Variants =
                 [
                     study.Variants[0] with { Name = "scan", Variant = "scan" },

@@ -31,11 +31,12 @@ public sealed class SnippetTests
         var study = Made(new SnippetWish
         {
             Variants = Of("lamps.Max()", "var most = 0; foreach (var lamp in lamps) { most = Math.Max(most, lamp); } return most;",
-                "{ var most = lamps[0]; return Math.Max(most, lamps[1]); }", "lamps.Max();", "lamps.Max() // the highest"),
-            Given = [Lamps],
+                "{ var most = lamps[0]; return Math.Max(most, lamps[1]); }", "lamps.Max();", "lamps.Max() // the highest",
+                "var most = lamps.Max(); return most // the semicolon forgotten", "return lamps.Max()"),
+            Given = ["var lamps = new List<int> { 3, 1, 2 } // here too"],
         });
 
-        Assert.Equal(5, study.Description.Variants.Count);
+        Assert.Equal(7, study.Description.Variants.Count);
         Assert.True(study.Description.Variants[0].IsBaseline);
         Assert.Equal(["as given"], study.Description.Inputs.Select(input => input.Label));
     }
@@ -76,6 +77,55 @@ public sealed class SnippetTests
         var study = Made(new SnippetWish { Variants = Of(one, other), Given = given });
 
         Assert.True(study.Description.Variants.Count == 2, what);
+    }
+
+    // As files begin.
+    [Fact]
+    public void Namespaces_may_come_with_a_snippet()
+    {
+        const string Aliased = "using Text = System.Text.StringBuilder;\nusing System.Diagnostics;\n"
+            + "new Text(Stopwatch.Frequency > 0 ? 3 : 4).Length";
+        var study = Made(new SnippetWish
+        {
+            Variants = [Snippet.Of(Aliased),
+                Snippet.Of("using System.Diagnostics; using var none = new Activity(\"\"); return lamps[0] - 3;")],
+            Given = [Lamps],
+        });
+        var mistaken = Make(new SnippetWish { Variants = Of("using System.Fog; lamps[0] + 0"), Given = [Lamps] });
+
+        Assert.Equal(["new Text(Stopwatch.Frequency > 0 ? 3 : 4).Length", "using var none = new Activity(\"\"); return lamps…"],
+            study.Description.Variants.Select(variant => variant.Name));
+        Assert.StartsWith("the snippet: The type or namespace name 'Fog' does not exist", mistaken.Problems[0].Message,
+            StringComparison.Ordinal);
+        Assert.Equal(("using System.Fog;", 13), (mistaken.Problems[0].Line, mistaken.Problems[0].Column));
+    }
+
+    // As they are cut out of a class, or a whole class with its call.
+    [Fact]
+    public void Methods_and_types_may_come_with_a_snippet()
+    {
+        var study = Made(new SnippetWish
+        {
+            Variants = Of("public static int Most(int[] all) => all.Max();\nreturn Most(lamps)",
+                "return Highest.Of(lamps);\nstatic class Highest { public static int Of(int[] all) { var own = all[0]; "
+                    + "foreach (var lamp in all) { own = Math.Max(own, lamp); } return own; } }",
+                "internal static class Last { public static int Of(int[] all) => all[0]; } Last.Of(lamps)"),
+            Given = [Lamps, "private static int Unused(int lamp) => lamp;"],
+        });
+
+        Assert.Equal(3, study.Description.Variants.Count);
+    }
+
+    [Theory]
+    [InlineData("static int Most(int[] all) => all.Max();", 11,
+        "is declared and called by nobody; end the snippet with what is to be timed, such as 'return Most(…);'.")]
+    [InlineData("static class Highest { }", 0, "is a type, and nothing is done with it; begin the snippet with what is to be timed.")]
+    [InlineData("namespace Harbour;", 10, "a snippet has no namespace of its own; leave that out, or lend a project's types by --project.")]
+    public void What_only_declares_is_told_that_it_does_nothing(string code, int column, string message)
+    {
+        var problem = Make(new SnippetWish { Variants = Of(code, "lamps[0] + 1"), Given = [Lamps] }).Problems[0];
+
+        Assert.Equal(($"snippet 1: {message}", code, column), (problem.Message, problem.Line, problem.Column));
     }
 
     [Fact]

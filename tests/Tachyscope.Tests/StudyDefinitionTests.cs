@@ -103,6 +103,9 @@ public sealed class StudyDefinitionTests
             .Variant("made", prepare: x => new List<int> { x }, use: (list, x) => x)
             .Threads(1, 2);
 
+        Study varied = Study.Of("sizes").Inputs("n", [2_000], "lampCount", [3], (n, lamps) => n + lamps).Baseline("plain", x => x);
+
+        Assert.Equal(["n = 2,000, lampCount = 3"], varied.Description.Inputs.Select(input => input.Label));
         Assert.Equal(["1 lamps, 3 ships", "2 lamps, 3 ships"], study.Description.Inputs.Select(input => input.Label));
         Assert.Equal(
             ["plain, 1 thread", "plain, 2 threads", "turned, a 1, b 3, 1 thread", "turned, a 1, b 3, 2 threads",

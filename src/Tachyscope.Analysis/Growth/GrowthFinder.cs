@@ -27,8 +27,7 @@ internal static class GrowthFinder
 
     private static string? Others(InputDescription input, string axis)
         => input is { Sizes.Count: < 2, Pool: null } ? null
-            : string.Join(", ", input.Sizes.Where(size => size.Axis != axis).Select(size
-                => FormattableString.Invariant($"{size.Value:N0} {size.Axis}"))
+            : string.Join(", ", input.Sizes.Where(size => size.Axis != axis).Select(size => size.ToString())
                 .Concat(input.Pool is { } count ? [FormattableString.Invariant($"{count:N0} alike")] : (string[])[]));
 
     private sealed class Slice(SittingsView view, Ranker[] rankers, string axis, string? where, List<int> inputs, int? threads)

@@ -3,6 +3,7 @@ using Tachyscope.Analysis.Rankings;
 using Tachyscope.Analysis.Statistics;
 using Tachyscope.Reports.Formats;
 using Tachyscope.Reports.Studies;
+using Tachyscope.Runs;
 
 namespace Tachyscope.Reports.Conclusions;
 
@@ -125,7 +126,7 @@ internal static class DecisionSentences
     {
         var advice = growth.Bands.Select((band, index) => index + 1 == growth.Bands.Count
             ? $"above, {Taken(words, band)}"
-            : $"up to {Until(growth, band, index)} {growth.Axis}, {Taken(words, band)}");
+            : $"up to {Until(growth, band, index)}, {Taken(words, band)}");
         var last = growth.Bands[^1];
         var largest = words.Findings.Inputs.First(input => input.Input.Sizes[0].Value == growth.Sizes[^1]
             && input.Input.Sizes[0].Axis == growth.Axis && input.Input.Pool is not null == growth.Where is not null);
@@ -139,8 +140,16 @@ internal static class DecisionSentences
     }
 
     private static string Until(GrowthFindings growth, SizeBand band, int index)
-        => band.Until is { IsKnown: true } until ? Wording.About(until)
-            : $"somewhere between {Quantity.Count(band.LastSize)} and {Quantity.Count(growth.Bands[index + 1].FirstSize)}";
+    {
+        var isVariable = InputSize.IsVariable(growth.Axis);
+        if (band.Until is { IsKnown: true } until)
+        {
+            return isVariable ? $"{growth.Axis} of {Wording.About(until)}" : $"{Wording.About(until)} {growth.Axis}";
+        }
+
+        var between = $"somewhere between {Quantity.Count(band.LastSize)} and {Quantity.Count(growth.Bands[index + 1].FirstSize)}";
+        return isVariable ? $"{growth.Axis} {between}" : $"{between} {growth.Axis}";
+    }
 
     private static string Taken(StudyWords words, SizeBand band)
         => $"take {Wording.List([words.Name(band.Row), .. band.Ties.Take(StudyWords.NamesListed).Select(words.Name)], "or")}";
