@@ -92,6 +92,11 @@ internal sealed class TypeLook(
         return TypeOf(input.Name) == "int" && values.All(value => model.GetConstantValue(value) is { HasValue: true, Value: int and >= 0 });
     }
 
+    // What a block ends with and does not return.
+    private ExpressionSyntax? Forgotten(LambdaExpressionSyntax lambda)
+        => lambda.Block?.Statements.LastOrDefault(statement => statement is not LocalFunctionStatementSyntax) is ExpressionStatementSyntax last
+            && model.GetTypeInfo(last.Expression).Type is { SpecialType: not SpecialType.System_Void } ? last.Expression : null;
+
     private ITypeSymbol Result(LambdaExpressionSyntax lambda, int index)
     {
         var declared = (ILocalSymbol)model.GetDeclaredSymbol((VariableDeclaratorSyntax)lambda.Parent!.Parent!)!;
@@ -126,9 +131,11 @@ internal sealed class TypeLook(
         if (silent > 0 && silent < answers.Count)
         {
             var (nothing, something) = (answers.FindIndex(IsNothing), answers.FindIndex(answer => !IsNothing(answer)));
-            _problems.Add(new SnippetProblem(
-                $"snippet {nothing + 1} gives nothing back and snippet {something + 1} gives {answers[something].ToDisplayString()}, "
-                + "so that their answers cannot be compared; end each with the answer."));
+            var answer = $"snippet {something + 1} gives {answers[something].ToDisplayString()}";
+            _problems.Add(Forgotten(lambdas[nothing]) is { } value
+                ? text.Problem(value.Span, $"is not given back, and {answer}; write 'return {value};'.")
+                : new SnippetProblem($"snippet {nothing + 1} gives nothing back and {answer}, so that their answers cannot be compared; "
+                    + "end each with the answer."));
             return [];
         }
 

@@ -193,6 +193,8 @@ public sealed class SnippetTests
         var made = Make(new SnippetWish { Variants = Of("lamps.Max()", "Array.Sort(lamps)"), Given = [Lamps] });
 
         Assert.Contains("snippet 2 gives nothing back and snippet 1 gives int", made.Problems.Single().Message, StringComparison.Ordinal);
+        Assert.Equal("snippet 1: is not given back, and snippet 2 gives int; write 'return lamps.Max();'.",
+            Make(new SnippetWish { Variants = Of("var n = 1; lamps.Max()", "lamps[0] + 0"), Given = [Lamps] }).Problems.Single().Message);
     }
 
     [Theory]
