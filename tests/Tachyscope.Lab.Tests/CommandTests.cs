@@ -19,8 +19,12 @@ public sealed class CommandTests
     [InlineData("Sdk.targets(199,5): error NETSDK1045: The current .NET SDK does not support targeting .NET 11.0.  Either target .NET "
         + "10.0 or lower, or use a version", "the .NET SDK on this machine is too old for .NET 11.0: install a newer one, or measure on "
         + "an older target, as in --target net10.0.")]
+    [InlineData("/lamps/lamps.csproj : error NU1101: Unable to find package Tachyscope. No packages exist with this id in source(s): "
+        + "harbour, nuget.org [/lamps/lamps.csproj]\n", "no package source of this machine has Tachyscope (harbour, nuget.org); add the "
+        + "folder or server that the tool came from: dotnet nuget add source FOLDER.")]
+    [InlineData("/lamps/lamps.csproj : error NU1101: Unable to find package Lamps. No packages exist with this id in source(s): a", null)]
     [InlineData("Program.cs(1,8): error CS0103: The name 'fog' does not exist", null)]
-    public void A_missing_sdk_is_told_in_one_sentence(string output, string? expected)
+    public void What_a_build_lacks_is_told_in_one_sentence(string output, string? expected)
     {
         var told = SdkProblem.In(new FinishedCommand(1, "", output));
 

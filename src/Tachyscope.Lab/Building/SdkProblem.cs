@@ -4,7 +4,9 @@ using Tachyscope.Working;
 
 namespace Tachyscope.Lab.Building;
 
-/// <summary>Says in one sentence that there is no SDK to build with, which the dotnet command tells in many lines of its own.</summary>
+/// <summary>
+/// Says in one sentence what a build lacks, an SDK or our own package, which the dotnet command tells in many lines or without a way out.
+/// </summary>
 internal static partial class SdkProblem
 {
     /// <summary>What is wrong, with the way out; null when it is something else.</summary>
@@ -18,10 +20,17 @@ internal static partial class SdkProblem
                 : TooOld().Match(command.All) is { Success: true } old
                     ? $"the .NET SDK on this machine is too old for {old.Groups[1].Value}: install a newer one, or measure on an older "
                         + $"target, as in --target net{old.Groups[2].Value}."
-                    : null;
+                    : NotServed().Match(command.All) is { Success: true } package
+                        ? $"no package source of this machine has {package.Groups[1].Value} ({package.Groups[2].Value}); add the folder or "
+                            + "server that the tool came from: dotnet nuget add source FOLDER."
+                        : null;
 
     [GeneratedRegex(@"Requested SDK version: (\S+)")]
     private static partial Regex Requested();
+
+    [GeneratedRegex(@"NU1101: Unable to find package (Tachyscope[\w.]*?)\. "
+        + @"No packages exist with this id in source\(s\): ([^\r\n\[]*[^\r\n\[ .])")]
+    private static partial Regex NotServed();
 
     [GeneratedRegex(@"NETSDK1045: The current \.NET SDK does not support targeting (\.NET[\w ]* [\d.]+\d)\.\s+"
         + @"Either target \.NET[\w ]* ([\d.]+\d)")]
