@@ -23,10 +23,12 @@ public sealed class CommandTests
         + "harbour, nuget.org [/lamps/lamps.csproj]\n", "no package source of this machine has Tachyscope (harbour, nuget.org); add the "
         + "folder or server that the tool came from: dotnet nuget add source FOLDER.")]
     [InlineData("/lamps/lamps.csproj : error NU1101: Unable to find package Lamps. No packages exist with this id in source(s): a", null)]
+    [InlineData("CSC : error CS5001: Program does not contain a static 'Main' method suitable for an entry point",
+        "it has no Main to measure its studies with; add one that ends with: return await Studies.RunAsync(args, …)")]
     [InlineData("Program.cs(1,8): error CS0103: The name 'fog' does not exist", null)]
     public void What_a_build_lacks_is_told_in_one_sentence(string output, string? expected)
     {
-        var told = SdkProblem.In(new FinishedCommand(1, "", output));
+        var told = BuildLack.In(new FinishedCommand(1, "", output));
 
         Assert.True(expected is null ? told is null : told!.StartsWith(expected, StringComparison.Ordinal), told);
     }

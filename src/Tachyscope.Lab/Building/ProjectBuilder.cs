@@ -109,7 +109,7 @@ public sealed class ProjectBuilder
 
         return build.ExitCode == 0
             ? Made(project, artifacts, recipe, log)
-            : new BuildOutcome { Errors = SdkProblem.In(build) is { } missing ? [missing] : CompilerWords.Errors(build.All, project),
+            : new BuildOutcome { Errors = BuildLack.In(build) is { } missing ? [missing] : CompilerWords.Errors(build.All, project),
                 Log = log };
     }
 

@@ -5,9 +5,9 @@ using Tachyscope.Working;
 namespace Tachyscope.Lab.Building;
 
 /// <summary>
-/// Says in one sentence what a build lacks, an SDK or our own package, which the dotnet command tells in many lines or without a way out.
+/// Says in one sentence what a build lacks, an SDK, our own package or a Main, which the dotnet command tells in many lines or without a way out.
 /// </summary>
-internal static partial class SdkProblem
+internal static partial class BuildLack
 {
     /// <summary>What is wrong, with the way out; null when it is something else.</summary>
     public static string? In(FinishedCommand command)
@@ -23,7 +23,10 @@ internal static partial class SdkProblem
                     : NotServed().Match(command.All) is { Success: true } package
                         ? $"no package source of this machine has {package.Groups[1].Value} ({package.Groups[2].Value}); add the folder or "
                             + "server that the tool came from: dotnet nuget add source FOLDER."
-                        : null;
+                        : command.All.Contains("error CS5001", StringComparison.Ordinal)
+                            ? "it has no Main to measure its studies with; add one that ends with: return await Studies.RunAsync(args, …); "
+                                + "tachyscope new NAME begins such a project."
+                            : null;
 
     [GeneratedRegex(@"Requested SDK version: (\S+)")]
     private static partial Regex Requested();
