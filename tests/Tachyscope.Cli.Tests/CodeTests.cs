@@ -1,5 +1,6 @@
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
+using System.Text.RegularExpressions;
 using Tachyscope.Cli.Codes;
 using Tachyscope.Code.Reasons;
 using Tachyscope.Code.Variants;
@@ -36,15 +37,10 @@ public sealed class CodeTests
         Assert.SkipUnless(Vector256.IsHardwareAccelerated || reason != ReasonKind.NarrowerVectors,
             "This processor has one width of vectors.");
 
-        // Beside much else the runtime may not have come to its last tier; what is not so does not become so by looking again.
-        var codes = await LookAsync(study);
-        for (var again = 0; again < 2 && !IsTold(codes, reason); again++)
-        {
-            codes = await LookAsync(study);
-        }
+        var codes = await AgainAsync(() => LookAsync(study), codes => IsTold(codes, reason));
 
         Assert.All(codes, code => Assert.Null(code.Problem));
-        Assert.Equal(reason is { } kind ? [kind] : [], ReasonFinder.Between(codes[0].Tree!, codes[1].Tree!).Select(found => found.Kind));
+        Assert.Equal(Expected(reason), Reasons(codes));
         Assert.DoesNotContain(ReasonFinder.Between(codes[1].Tree!, codes[0].Tree!), found => found.Kind == reason);
         Assert.True(CodeFindings.Between(codes[0], codes[1]) == (reason is null ? CodeRelation.Same : CodeRelation.Different),
             string.Join('\n', codes.SelectMany(code => code.Tree!.All).SelectMany(listing => listing.All)));
@@ -55,12 +51,14 @@ public sealed class CodeTests
     {
         Assert.SkipUnless(IsX64, OnlyX64);
 
-        var (exitCode, output, error) = await RunAsync("the same*", "slow", "fast", "--show", "all");
+        const string same = "  = slow and fast are the same machine code: where their times differ,";
+        var (exitCode, output, error) = await AgainAsync(() => RunAsync("the same*", "slow", "fast", "--show", "all"),
+            told => told.Output.Contains(same, StringComparison.Ordinal));
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
         var lines = output.Split('\n');
         Assert.Equal("the same code · its code", lines[0]);
-        Assert.StartsWith("  = slow and fast are the same machine code: where their times differ,", lines[1], StringComparison.Ordinal);
+        Assert.StartsWith(same, lines[1], StringComparison.Ordinal);
         Assert.Contains("the same code · slow: instructions ", output, StringComparison.Ordinal);
         Assert.Contains("Tachyscope.Reasons.Levels:SumOf – Tachyscope.Reasons.Levels:SumAgain · lowered C#", output,
             StringComparison.Ordinal);
@@ -76,10 +74,11 @@ public sealed class CodeTests
     {
         Assert.SkipUnless(IsX64, OnlyX64);
 
-        var (exitCode, output, error) = await RunAsync("calls");
+        const string counted = @"calls · slow: instructions \d+.*, calls [1-9]";
+        var (exitCode, output, error) = await AgainAsync(() => RunAsync("calls"), told => Regex.IsMatch(told.Output, counted));
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
-        Assert.Matches(@"calls · slow: instructions \d+.*, calls [1-9]", output);
+        Assert.Matches(counted, output);
         Assert.Contains("the code itself: name one variant, or two to put them side by side; or add --show ", output,
             StringComparison.Ordinal);
         Assert.DoesNotContain("ret\n", output, StringComparison.Ordinal);
@@ -119,10 +118,12 @@ public sealed class CodeTests
     {
         Assert.SkipUnless(IsX64, OnlyX64);
 
-        var (exitCode, output, error) = await ToolHere.RunAsync("code", "ring*", "--project", ToolProcess.AcrossTargets);
+        const string folded = "this one alone was computed when it was compiled";
+        var (exitCode, output, error) = await AgainAsync(() => ToolHere.RunAsync("code", "ring*", "--project", ToolProcess.AcrossTargets),
+            told => told.Output.Contains(folded, StringComparison.Ordinal));
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
-        Assert.Contains("this one alone was computed when it was compiled", output, StringComparison.Ordinal);
+        Assert.Contains(folded, output, StringComparison.Ordinal);
         Assert.DoesNotContain("the same machine code", output, StringComparison.Ordinal);
         Assert.Matches(@"ring the watch bell · any half hour: instructions ([4-9]|\d\d)", output);
     }
@@ -132,13 +133,16 @@ public sealed class CodeTests
     {
         Assert.SkipUnless(IsX64, OnlyX64);
 
-        var (exitCode, output, error) = await ToolHere.RunAsync(
-            "code", "add up reaches", "--show", "inlining", "--project", ToolProcess.AcrossTargets);
+        const string inlined = "inlined   LampReaches+Lantern:get_Reach, in LampReaches+Quay:SumOfLanterns";
+        const string indirect = @"add up reaches · by interface, five classes: .*, indirect calls \d";
+        var (exitCode, output, error) = await AgainAsync(
+            () => ToolHere.RunAsync("code", "add up reaches", "--show", "inlining", "--project", ToolProcess.AcrossTargets),
+            told => told.Output.Contains(inlined, StringComparison.Ordinal) && Regex.IsMatch(told.Output, indirect));
 
         Assert.True(exitCode == ExitCode.Fine, error + output);
-        Assert.Matches(@"add up reaches · by interface, five classes: .*, indirect calls \d", output);
+        Assert.Matches(indirect, output);
         Assert.DoesNotMatch(@"add up reaches · by class: .*indirect calls", output);
-        Assert.Contains("inlined   LampReaches+Lantern:get_Reach, in LampReaches+Quay:SumOfLanterns", output, StringComparison.Ordinal);
+        Assert.Contains(inlined, output, StringComparison.Ordinal);
     }
 
     [Theory]
@@ -173,9 +177,27 @@ public sealed class CodeTests
             StringComparison.Ordinal);
     }
 
+    // Beside much else the runtime may not have come to its last tier; what is not so does not become so by looking again.
+    private static async Task<TFound> AgainAsync<TFound>(Func<Task<TFound>> look, Func<TFound, bool> isTold)
+    {
+        var found = await look();
+        for (var again = 0; again < 2 && !isTold(found); again++)
+        {
+            found = await look();
+        }
+
+        return found;
+    }
+
     private static bool IsTold(IReadOnlyList<VariantCode> codes, ReasonKind? reason)
         => codes.All(code => code.Problem is null)
-            && CodeFindings.Between(codes[0], codes[1]) == (reason is null ? CodeRelation.Same : CodeRelation.Different);
+            && CodeFindings.Between(codes[0], codes[1]) == (reason is null ? CodeRelation.Same : CodeRelation.Different)
+            && Reasons(codes).SequenceEqual(Expected(reason));
+
+    private static IEnumerable<ReasonKind> Expected(ReasonKind? reason) => reason is { } kind ? [kind] : [];
+
+    private static IEnumerable<ReasonKind> Reasons(IReadOnlyList<VariantCode> codes)
+        => ReasonFinder.Between(codes[0].Tree!, codes[1].Tree!).Select(found => found.Kind);
 
     private static async Task<IReadOnlyList<VariantCode>> LookAsync(string study)
     {

@@ -53,7 +53,7 @@ internal sealed class CodeLook(CodeWatch watch, string pattern, IReadOnlyList<st
             => code.IsUnfinished || (code.Early.Count > 0 && look < LooksForEarly))); look++)
         {
             string? problem = null;
-            var capture = await watch.WatchAsync(target, known => Chosen(known, out problem), cancellation);
+            var capture = await watch.WatchAsync(target, known => Chosen(known, out problem), look, cancellation);
             if (capture is null)
             {
                 return ([], problem);

@@ -14,9 +14,12 @@ public sealed class CodeWatch(RunPlan plan)
 {
     // On a busy machine the one processor is far from enough for all that is written of what is compiled; it is the cap, and seldom met.
     private const int WarmCapMilliseconds = 15_000;
+    private const int LongerCap = 2;
 
     // All is compiled when nothing was for so long: on that processor the runtime's own thread waits for its turn, beside much else longer.
     private const int QuietMilliseconds = 250;
+    private const int LongerQuiet = 4;
+    private const int MostLonger = 2;
     private const int LatePortions = 3;
     private static readonly TimeSpan s_late = TimeSpan.FromMilliseconds(120);
 
@@ -31,14 +34,18 @@ public sealed class CodeWatch(RunPlan plan)
     /// <summary>Watches a study being warmed on a target.</summary>
     /// <param name="target">The target, made ready.</param>
     /// <param name="choose">Chooses one of its studies, or none.</param>
+    /// <param name="look">How often it was watched before without all of it being compiled; the first two
+    /// times it is waited longer for.</param>
     /// <param name="cancellation">Ends it early.</param>
     /// <returns>What was told; null when no study was chosen.</returns>
+    /// <exception cref="ArgumentOutOfRangeException"><paramref name="look"/> is negative.</exception>
     /// <exception cref="WorkerException">The worker could not be asked, or ended.</exception>
     public async Task<CodeCapture?> WatchAsync(PreparedTarget target, Func<IReadOnlyList<StudyDescription>, StudyDescription?> choose,
-        CancellationToken cancellation)
+        int look, CancellationToken cancellation)
     {
         ArgumentNullException.ThrowIfNull(target);
         ArgumentNullException.ThrowIfNull(choose);
+        ArgumentOutOfRangeException.ThrowIfNegative(look);
         var folder = Directory.CreateTempSubdirectory("tachyscope-code-");
         try
         {
@@ -46,7 +53,7 @@ public sealed class CodeWatch(RunPlan plan)
             var starter = target.Starter is WorkerStarter plain
                 ? plain.With(new Dictionary<string, string>(s_listing) { ["JitStdOutFile"] = file }, isHeldToOneProcessor: true)
                     : target.Starter!;
-            var capture = await WarmAsync(starter, choose, cancellation);
+            var capture = await WarmAsync(starter, choose, look, cancellation);
             return capture is null ? null : capture with
             {
                 Program = (target.Starter as WorkerStarter)?.Program,
@@ -60,7 +67,7 @@ public sealed class CodeWatch(RunPlan plan)
     }
 
     private async Task<CodeCapture?> WarmAsync(
-        IWorkerStarter starter, Func<IReadOnlyList<StudyDescription>, StudyDescription?> choose, CancellationToken cancellation)
+        IWorkerStarter starter, Func<IReadOnlyList<StudyDescription>, StudyDescription?> choose, int look, CancellationToken cancellation)
     {
         var (worker, hello) = await starter.StartReadyAsync(_patience, cancellation);
         // The runtime's last lines are there when the process has ended.
@@ -88,8 +95,13 @@ public sealed class CodeWatch(RunPlan plan)
 
         var open = new OpenRequest { Study = study.Name, Seed = plan.Seed, Shuffle = plan.Seed, Cells = cells };
         await worker.AskAsync<OpenRequest, OpenReply>(WorkerMethods.Open, open, _patience, cancellation);
-        var request = new WarmRequest { Cells = [.. Enumerable.Range(0, cells.Length)], QuietMilliseconds = QuietMilliseconds,
-            CapMilliseconds = WarmCapMilliseconds };
+        var longer = Math.Min(look, MostLonger);
+        var request = new WarmRequest
+        {
+            Cells = [.. Enumerable.Range(0, cells.Length)],
+            QuietMilliseconds = (int)(QuietMilliseconds * Math.Pow(LongerQuiet, longer)),
+            CapMilliseconds = (int)(WarmCapMilliseconds * Math.Pow(LongerCap, longer)),
+        };
         var warmed = await worker.AskAsync<WarmRequest, WarmReply>(WorkerMethods.Warm, request, _patience, cancellation);
         return new CodeCapture
         {
