@@ -9,6 +9,9 @@ namespace Tachyscope.Snippets;
 /// <summary>A program under construction that knows which of its text came from which snippet.</summary>
 internal sealed class MarkedText
 {
+    /// <summary>The compiler's number for a type of whose name there is another.</summary>
+    public const string DeclaredTwice = "CS0101";
+
     private readonly StringBuilder _text = new();
     private readonly List<(int Start, string Name, string Code)> _pieces = [];
 
@@ -38,9 +41,14 @@ internal sealed class MarkedText
         return diagnostic.Id is "CS0128" or "CS0136" && words.Contains($"'{StudyPlan.Seed}'", StringComparison.Ordinal)
             ? $"{StudyPlan.Seed} is there already, the run's own for new Random({StudyPlan.Seed}); "
                 + $"call yours something else ({diagnostic.Id})"
+            : diagnostic.Id == DeclaredTwice ? $"{Marked(diagnostic)} is declared elsewhere too, and types hold for all snippets; "
+                + $"call one of them something else ({diagnostic.Id})"
             : Undeclared(diagnostic) is { } name ? $"{name} is declared nowhere; write 'var {name} = …' ({diagnostic.Id})"
             : $"{words} ({diagnostic.Id})";
     }
+
+    private static string? Marked(Diagnostic diagnostic)
+        => diagnostic.Location.SourceTree?.GetText().ToString(diagnostic.Location.SourceSpan);
 
     // What a statement gives a value to, and no statement declares.
     private static string? Undeclared(Diagnostic diagnostic)

@@ -41,9 +41,14 @@ internal static class Probe
 
     /// <summary>The compiler's errors at the snippets they came from.</summary>
     public static IReadOnlyList<SnippetProblem> Told(IEnumerable<Diagnostic> diagnostics, MarkedText text)
-        => [.. diagnostics.Where(diagnostic => diagnostic.Severity == DiagnosticSeverity.Error)
-            .OrderBy(diagnostic => diagnostic.Location.SourceSpan.Start)
+    {
+        var errors = diagnostics.Where(diagnostic => diagnostic.Severity == DiagnosticSeverity.Error)
+            .OrderBy(diagnostic => diagnostic.Location.SourceSpan.Start).ToList();
+        // What follows from a name that is there twice tells nothing more.
+        var twice = errors.FindAll(error => error.Id == MarkedText.DeclaredTwice);
+        return [.. (twice.Count > 0 ? twice : errors)
             .Select(text.Problem).DistinctBy(problem => (problem.Line, problem.Column)).Take(MostTold)];
+    }
 
     // What is given comes in its order, so that the variables of the inputs are known to it, and all of them to the variants.
     private static MarkedText Written(StudyPlan plan)

@@ -116,6 +116,21 @@ public sealed class SnippetTests
         Assert.Equal(3, study.Description.Variants.Count);
     }
 
+    [Fact]
+    public void Two_types_of_one_name_are_told()
+    {
+        var made = Make(new SnippetWish
+        {
+            Variants = [new("a", "lamps[0] + Own.Value\nstatic class Own { public static int Value => 1; }"),
+                new("b", "lamps[0] + Own.Value\nstatic class Own { public static int Value => 2; }")],
+            Given = [Lamps],
+        });
+
+        Assert.Equal(
+            "snippet 2 (b): Own is declared elsewhere too, and types hold for all snippets; call one of them something else (CS0101)",
+            Assert.Single(made.Problems).Message);
+    }
+
     [Theory]
     [InlineData("static int Most(int[] all) => all.Max();", 11,
         "is declared and called by nobody; end the snippet with what is to be timed, such as 'return Most(…);'.")]
