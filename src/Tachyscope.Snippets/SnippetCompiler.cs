@@ -114,16 +114,17 @@ public static class SnippetCompiler
     private static IEnumerable<string> Namespaces(CSharpCompilation compilation, IReadOnlyList<string> projects)
         => compilation.References.Where(reference => projects.Contains(reference.Display))
             .Select(compilation.GetAssemblyOrModuleSymbol).OfType<IAssemblySymbol>()
-            .SelectMany(assembly => WithPublicTypes(assembly.GlobalNamespace));
+            .SelectMany(assembly => WithTypes(assembly.GlobalNamespace, compilation));
 
-    private static IEnumerable<string> WithPublicTypes(INamespaceSymbol space)
+    private static IEnumerable<string> WithTypes(INamespaceSymbol space, CSharpCompilation compilation)
     {
-        if (!space.IsGlobalNamespace && space.GetTypeMembers().Any(type => type.DeclaredAccessibility == Accessibility.Public))
+        if (!space.IsGlobalNamespace && space.GetTypeMembers().Any(type => type.CanBeReferencedByName
+            && compilation.IsSymbolAccessibleWithin(type, compilation.Assembly)))
         {
             yield return space.ToDisplayString();
         }
 
-        foreach (var inner in space.GetNamespaceMembers().SelectMany(WithPublicTypes))
+        foreach (var inner in space.GetNamespaceMembers().SelectMany(inner => WithTypes(inner, compilation)))
         {
             yield return inner;
         }

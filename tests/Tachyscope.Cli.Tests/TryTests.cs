@@ -95,13 +95,13 @@ public sealed class TryTests : IDisposable
             </Project>
             """);
         await File.WriteAllTextAsync(Path.Combine(_folder, "Lamp.cs"),
-            "namespace Harbour.Lamps; public static class Lamp { public static int Flashes(int count) => count * 2; }");
+            "namespace Harbour.Lamps; internal record Lamp(int Count) { internal static int Flashes(Lamp lamp) => lamp.Count * 2; }");
 
-        var (exitCode, output, error) = await ToolHere.RunAsync("try", "Lamp.Flashes(n)", "n + n", "--input", "n = 7", "--project",
-            _folder, "--within", "1s");
+        var (exitCode, output, error) = await ToolHere.RunAsync("try", "Lamp.Flashes(lamp)", "lamp.Count + lamp.Count", "--given",
+            "var lamp = new Lamp(7)", "--project", _folder, "--within", "1s");
 
         Assert.True(exitCode == ExitCode.Fine, error);
-        Assert.Contains("Lamp.Flashes(n)", output, StringComparison.Ordinal);
+        Assert.Contains("Lamp.Flashes(lamp)", output, StringComparison.Ordinal);
     }
 
     [Fact]

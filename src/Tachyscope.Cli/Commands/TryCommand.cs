@@ -30,7 +30,7 @@ internal sealed class TryCommand
         "A package to use, in its newest version unless one is named. May be repeated.");
     private readonly Option<string[]> _references = Many("--reference", "FILE.dll", "An assembly to use. May be repeated.");
     private readonly Option<string[]> _projects = Many("--project", "PROJECT",
-        "A project whose public types are in scope; built in Release. May be repeated.");
+        "A project whose types are in scope, internal ones too unless it is signed; built in Release. May be repeated.");
 
     private readonly Option<string?> _dial = new("--dial")
     {

@@ -71,8 +71,9 @@ internal sealed class Borrowed(string cache)
         return built;
     }
 
+    // With what is internal, as code of the project itself would see it.
     private Task<BuildOutcome> Build(string path, CancellationToken cancellation)
-        => new ProjectBuilder(cache) { IsLibraryTaken = true }.BuildAsync(path, cancellation);
+        => new ProjectBuilder(cache) { IsLibraryTaken = true, Friend = TryFolder.Name }.BuildAsync(path, cancellation);
 
     private void AddBeside(string assembly)
         => _references.AddRange(Directory.EnumerateFiles(Path.GetDirectoryName(assembly)!, "*.dll")

@@ -14,6 +14,9 @@ namespace Tachyscope.Lab.Building;
 /// <param name="compiler">Program of the compiler; null for the SDK's.</param>
 internal sealed partial class BuildRecipe(Target target, string project, string? compiler)
 {
+    /// <summary>A property that names an assembly to which what is internal is to be open; one that is signed opens it to none.</summary>
+    public const string Friend = "TachyscopeFriend";
+
     private const string FileName = "recipe.targets";
 
     // Frameworks by major version, from the newest that could be named down to the oldest that can be started.
@@ -100,6 +103,9 @@ internal sealed partial class BuildRecipe(Target target, string project, string?
               </PropertyGroup>
             {Framework()}  <ItemGroup>
             {string.Concat(target.Packages.Select(Override))}  </ItemGroup>
+              <ItemGroup Condition="'$({Friend})' != '' and '$(SignAssembly)' != 'true'">
+                <InternalsVisibleTo Include="$({Friend})" />
+              </ItemGroup>
             {Telling(SecurityElement.Escape(Told(folder)))}</Project>
 
             """;

@@ -23,6 +23,9 @@ public sealed class ProjectBuilder
     /// <summary>Whether a project that cannot be started is built too; false by default.</summary>
     public bool IsLibraryTaken { get; init; }
 
+    /// <summary>An assembly that may use what is internal to what is built, unless that is signed; none by default.</summary>
+    public string? Friend { get; init; }
+
     /// <summary>Builds a project as it is, or takes an assembly as it is.</summary>
     /// <param name="path">A project folder, a project, a single .cs file or a built .dll.</param>
     /// <param name="cancellation">Ends the build.</param>
@@ -37,6 +40,10 @@ public sealed class ProjectBuilder
     {
         ArgumentNullException.ThrowIfNull(path);
         ArgumentNullException.ThrowIfNull(target);
+        target = Friend is null ? target : target with
+        {
+            Properties = new Dictionary<string, string>(target.Properties) { [BuildRecipe.Friend] = Friend },
+        };
         var (project, problem) = ProjectPath.Find(path);
         if (project is null)
         {
