@@ -17,9 +17,17 @@ internal sealed partial record Assignment(string Option, string Name, string Cod
 
         var code = parts.Groups["values"].Value;
         var array = SyntaxFactory.ParseExpression($"new[] {{ {code}\n}}", options: SnippetCompiler.Language);
-        return array is ImplicitArrayCreationExpressionSyntax { ContainsDiagnostics: false } made && made.Initializer.Expressions.Count > 0
+        var read = array is ImplicitArrayCreationExpressionSyntax { ContainsDiagnostics: false, Initializer.Expressions: { Count: > 0 } all }
+            ? all : default;
+        if (read.OfType<CollectionExpressionSyntax>().FirstOrDefault() is { } bracketed)
+        {
+            return (null, new SnippetProblem($"{option} \"{text}\": {bracketed} has no type of its own; list values without brackets, as in "
+                + $"{option} 'n = 10, 100', or write an array as new[] {{ 10, 100 }}."));
+        }
+
+        return read.Count > 0
             ? (new Assignment(option, parts.Groups["name"].Value, code,
-                [.. made.Initializer.Expressions.Select(value => value.ToString().Trim())]), null)
+                [.. read.Select(value => value.ToString().Trim())]), null)
             : (null,
                 new SnippetProblem(
                     $"{option} \"{text}\": the values are no list of C# expressions; set them apart by commas, "

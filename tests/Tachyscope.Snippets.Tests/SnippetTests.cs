@@ -192,6 +192,7 @@ public sealed class SnippetTests
     [InlineData("var view = new { Lamp = 1 };", null, null, "--given makes view of an anonymous type")]
     [InlineData("var view = 1;", "n = ", null, "--input \"n = \": name a variable and its values")]
     [InlineData("var view = 1;", "n = 1,,2", null, "--input \"n = 1,,2\": the values are no list of C# expressions")]
+    [InlineData("var view = 1;", "n = [1, 2]", null, "--input \"n = [1, 2]\": [1, 2] has no type of its own; list values without brackets")]
     [InlineData("var view = 1;", "n = 1, foo", null, "--input: The name 'foo' does not exist in the current context")]
     [InlineData("var view = 1;", null, "block = 2, 4", "no snippet uses block of --dial")]
     public void What_surrounds_the_snippets_is_checked_too(string given, string? input, string? dial, string message)
