@@ -6,6 +6,7 @@ using Tachyscope.Analysis.Findings;
 using Tachyscope.Analysis.Targets;
 using Tachyscope.Analysis.Tests;
 using Tachyscope.Exports.Charts;
+using Tachyscope.Runs;
 using Tachyscope.Storing;
 
 namespace Tachyscope.Exports.Tests;
@@ -34,14 +35,19 @@ public sealed class FormatTests : IDisposable
         Assert.Contains("\r\n", await File.ReadAllTextAsync(path, TestContext.Current.CancellationToken), StringComparison.Ordinal);
     }
 
-    [Fact]
-    public async Task What_settles_at_several_speeds_has_each_of_them_in_its_row()
+    private static (Run Run, StudyOnTargets Found) WithSpeeds()
     {
         var run = new RunSimulator
         {
             Times = [100, 95], Sittings = 14, Rounds = 12, Slowing = 0, SecondSpeeds = [(0, 1), (0.4, 1.3)],
         }.Make(3);
-        var found = TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default);
+        return (run, TargetAnalyst.Examine(run, run.Studies[0], AnalysisOptions.Default));
+    }
+
+    [Fact]
+    public async Task What_settles_at_several_speeds_has_each_of_them_in_its_row()
+    {
+        var (run, found) = WithSpeeds();
         var path = Path.Combine(_hostile.Folder, "speeds.csv");
         await ExportFile.WriteAsync(new Export(run, [found]), path, WholeFile.WriteAsync);
 
@@ -56,6 +62,21 @@ public sealed class FormatTests : IDisposable
         var drawn = ChartReporter.Of(run, run.Studies[0], found).First(chart => chart.Name == "contrasts").Series
             .SelectMany(series => series.Points.Select(point => point.X)).Order();
         Assert.Equal(found.Targets[0].Inputs[0].Cells[1].Contrast!.Speeds.Select(speed => speed.TimeRatio.Estimate).Order(), drawn);
+    }
+
+    [Theory]
+    [InlineData("speeds.html", "data-v=\"[^\"]*\">{0} <span")]
+    [InlineData("speeds.xml", "<system-out>{0} a call, ")]
+    public async Task Where_there_are_several_speeds_none_is_their_mean(string name, string written)
+    {
+        var (run, found) = WithSpeeds();
+        var path = Path.Combine(_hostile.Folder, name);
+
+        await ExportFile.WriteAsync(new Export(run, [found]), path, WholeFile.WriteAsync);
+
+        var text = System.Net.WebUtility.HtmlDecode(await File.ReadAllTextAsync(path));
+        Assert.Matches(written.Replace("{0}", @"9\d\.?\d* ns or 12\d\.?\d* ns", StringComparison.Ordinal), text);
+        Assert.Matches(@"÷ 1\.0\d* or × 1\.2\d*", text);
     }
 
     [Theory]

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using System.Xml;
 using Tachyscope.Reports.Formats;
+using Tachyscope.Reports.Studies;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Exports.Formats;
@@ -61,8 +62,8 @@ internal static class JUnitExport
         if (row.Cell.Failure is null)
         {
             writer.WriteElementString("system-out",
-                Clean($"{Quantity.Time(row.Cell.NanosecondsPerCall)} a call, {Quantity.Bytes(row.Cell.AllocatedBytesPerCall)}"
-                + (row.Cell.Contrast is { } contrast ? $", {Quantity.Factor(contrast.TimeRatio)}, {row.Verdict}" : "")));
+                Clean($"{SpeedText.Time(row.Cell)} a call, {Quantity.Bytes(row.Cell.AllocatedBytesPerCall)}"
+                + (row.Cell.Contrast is { } contrast ? $", {SpeedText.Factor(contrast)}, {row.Verdict}" : "")));
         }
 
         writer.WriteEndElement();

@@ -102,9 +102,9 @@ internal sealed class PageExport
         [
             Long(row.Study.Study.Name), .. hasTargets ? [Long(row.Target)]
                 : (string[])[], Long(row.Input.Input.Label), Long(cell.Variant.Name),
-            Number(isTimed ? cell.NanosecondsPerCall.Estimate : double.NaN, isTimed ? Reached(Quantity.Time(cell.NanosecondsPerCall)) : ""),
+            Number(isTimed ? cell.NanosecondsPerCall.Estimate : double.NaN, isTimed ? Reached(SpeedText.Time(cell)) : ""),
             Number(cell.Contrast?.TimeRatio.Estimate ?? (cell.Variant.IsBaseline ? 1 : double.NaN),
-                cell.Contrast is { } contrast ? Reached(Quantity.Factor(contrast.TimeRatio)) : cell.Variant.IsBaseline ? "baseline" : ""),
+                cell.Contrast is { } contrast ? Reached(SpeedText.Factor(contrast)) : cell.Variant.IsBaseline ? "baseline" : ""),
             Number(isTimed ? cell.AllocatedBytesPerCall : double.NaN, isTimed ? Html(Quantity.Bytes(cell.AllocatedBytesPerCall)) : ""),
             $"<td class=\"{Class(row.Verdict)}\">{Html(row.Verdict)}</td>", Long(string.Join(", ", CsvExport.Caveats(row))),
         ];

@@ -45,7 +45,7 @@ public static class WhyReporter
         VariantCode code, VariantCode baseline, Contrast contrast, string cycles,
         IReadOnlyList<(Probe Probe, IReadOnlyList<VariantCode> Codes, StudyFindings Findings)>? probes)
     {
-        var head = $"{code.Name}, {Quantity.Factor(contrast.TimeRatio)} of {baseline.Name}{cycles}";
+        var head = $"{code.Name}, {SpeedText.Factor(contrast)} of {baseline.Name}{cycles}";
         if (contrast.Verdict is not (Verdict.Faster or Verdict.Slower))
         {
             yield return (Tone.Aside, head, "no difference is told, so that nothing is to be explained");

@@ -6,27 +6,38 @@ using Tachyscope.Reports.Formats;
 namespace Tachyscope.Reports.Studies;
 
 /// <summary>Figures of what settles at several speeds: each by itself, and never their mean.</summary>
-internal static class SpeedText
+public static class SpeedText
 {
     private const int ValuesNamed = 3;
 
     /// <summary>Time per call, such as "78.2 ns or 122 ns" where it has two speeds.</summary>
+    /// <param name="cell">What was found of a cell that was timed.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="cell"/> is null.</exception>
     public static string Time(CellFindings cell)
-        => cell.Speeds.Count == 0 ? Quantity.Time(cell.NanosecondsPerCall)
+    {
+        ArgumentNullException.ThrowIfNull(cell);
+        return cell.Speeds.Count == 0 ? Quantity.Time(cell.NanosecondsPerCall)
             : Wording.List([.. cell.Speeds.Select(speed => Quantity.Time(speed.NanosecondsPerCall.Estimate))], "or");
+    }
 
     /// <summary>Its factor, such as "÷ 2.56 or ÷ 1.64".</summary>
-    public static string Factor(Contrast contrast) => Several(contrast) is not { } ratios ? Quantity.Factor(contrast.TimeRatio)
-        : Wording.List([.. ratios.Select(Quantity.Factor).Distinct()], "or");
+    /// <param name="contrast">The contrast.</param>
+    /// <exception cref="ArgumentNullException"><paramref name="contrast"/> is null.</exception>
+    public static string Factor(Contrast contrast)
+    {
+        ArgumentNullException.ThrowIfNull(contrast);
+        return Several(contrast) is not { } ratios ? Quantity.Factor(contrast.TimeRatio)
+            : Wording.List([.. ratios.Select(Quantity.Factor).Distinct()], "or");
+    }
 
     /// <summary>The share of the other's time it saves.</summary>
-    public static string Saved(Contrast contrast) => Several(contrast) is not { } ratios ? Quantity.Percent(contrast.ShareSaved)
+    internal static string Saved(Contrast contrast) => Several(contrast) is not { } ratios ? Quantity.Percent(contrast.ShareSaved)
         : Wording.List([.. ratios.Select(ratio => Quantity.Percent(1 - ratio)).Distinct()], "or");
 
     /// <summary>The tables of a study's input; none where all have one speed.</summary>
     /// <param name="cells">The rows.</param>
     /// <param name="copies">Copies of the code that each process called.</param>
-    public static IEnumerable<FigureTable> Tables(IReadOnlyList<CellFindings> cells, int copies)
+    internal static IEnumerable<FigureTable> Tables(IReadOnlyList<CellFindings> cells, int copies)
     {
         var (several, places) = (cells.Where(cell => cell.Speeds.Count > 0).ToList(), copies > 1 ? "placements" : "processes");
         if (several.Count > 0)
@@ -57,7 +68,7 @@ internal static class SpeedText
     }
 
     /// <summary>That there were too few sittings to tell speeds apart; null where there were enough.</summary>
-    public static string? TooFew(StudyFindings study)
+    internal static string? TooFew(StudyFindings study)
         => study.Sittings >= SpeedJudge.FewestPlacements || study.Inputs.Any(input => input.Cells.Any(cell => cell.Placements > 0)) ? null
             : Wording.Invariant($"several speeds are told from {SpeedJudge.FewestPlacements} sittings on, and there ")
                 + Wording.Invariant($"{(study.Sittings == 1 ? "was one" : $"were {study.Sittings}")}; ")
