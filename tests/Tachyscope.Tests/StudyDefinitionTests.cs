@@ -94,6 +94,20 @@ public sealed class StudyDefinitionTests
             Shape(of.Baseline("only a task", async x => await Task.Yield()).Variant("done", x => ValueTask.CompletedTask)));
     }
 
+    [Theory]
+    [InlineData("n", "n = 2,000")]
+    [InlineData("lampCount", "lampCount = 2,000")]
+    [InlineData("größe", "größe = 2,000")]
+    [InlineData("lamps", "2,000 lamps")]
+    [InlineData("lamps in a row", "2,000 lamps in a row")]
+    [InlineData("MiB", "2,000 MiB")]
+    public void A_size_is_labelled_as_a_count_or_as_the_value_of_a_variable(string axis, string label)
+    {
+        Study study = Study.Of("sizes").Inputs(axis, [2_000], size => size).Baseline("plain", x => x);
+
+        Assert.Equal(label, Assert.Single(study.Description.Inputs).Label);
+    }
+
     [Fact]
     public void Dials_parts_and_threads_make_rows_of_their_own()
     {
@@ -103,9 +117,6 @@ public sealed class StudyDefinitionTests
             .Variant("made", prepare: x => new List<int> { x }, use: (list, x) => x)
             .Threads(1, 2);
 
-        Study varied = Study.Of("sizes").Inputs("n", [2_000], "lampCount", [3], (n, lamps) => n + lamps).Baseline("plain", x => x);
-
-        Assert.Equal(["n = 2,000, lampCount = 3"], varied.Description.Inputs.Select(input => input.Label));
         Assert.Equal(["1 lamps, 3 ships", "2 lamps, 3 ships"], study.Description.Inputs.Select(input => input.Label));
         Assert.Equal(
             ["plain, 1 thread", "plain, 2 threads", "turned, a 1, b 3, 1 thread", "turned, a 1, b 3, 2 threads",

@@ -11,8 +11,8 @@ sealed partial record InputSize(string Axis, int Value)
     public static bool IsVariable(string axis)
     {
         ArgumentNullException.ThrowIfNull(axis);
-        return axis.Length > 0 && char.IsAsciiLetterLower(axis[0]) && axis[^1] != 's'
-            && axis.All(letter => char.IsAsciiLetterOrDigit(letter) || letter == '_');
+        return axis.Length > 0 && char.IsLower(axis[0]) && axis[^1] != 's'
+            && axis.All(letter => char.IsLetterOrDigit(letter) || letter == '_');
     }
 
     /// <summary>The size in words: "64 beacons", and "n = 64" of a variable.</summary>
