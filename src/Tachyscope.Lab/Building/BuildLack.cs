@@ -5,7 +5,8 @@ using Tachyscope.Working;
 namespace Tachyscope.Lab.Building;
 
 /// <summary>
-/// Says in one sentence what a build lacks, an SDK, our own package or a Main, which the dotnet command tells in many lines or without a way out.
+/// Says in one sentence what a build lacks, an SDK, our own package or a Main, which the dotnet command tells in many lines or without
+/// a way out.
 /// </summary>
 internal static partial class BuildLack
 {
