@@ -56,6 +56,9 @@ internal sealed record CodeParts
         // It stands on a line of its own, where no comment reaches.
         => Of(code.TrimEnd()) is { Root.ContainsDiagnostics: false } whole ? whole : Of($"{code.TrimEnd()}\n;");
 
+    /// <summary>Whether anything in it awaits.</summary>
+    public static bool HasAwait(SyntaxNode node) => node.DescendantTokens().Any(token => token.IsKind(SyntaxKind.AwaitKeyword));
+
     public override string ToString() => _code;
 
     private static CompilationUnitSyntax Parsed(string code) => SyntaxFactory.ParseCompilationUnit(code, options: SnippetCompiler.Language);

@@ -14,8 +14,11 @@ internal sealed record GivenCode
 
     public required IReadOnlyList<string> Statements { get; init; }
 
-    /// <summary>Functions among the statements; variants have them too.</summary>
-    public required IReadOnlyList<string> Functions { get; init; }
+    /// <summary>Functions among the statements; variants that call them have them too.</summary>
+    public required IReadOnlyList<(string Name, string Code)> Functions { get; init; }
+
+    /// <summary>Whether anything of it awaits.</summary>
+    public required bool IsAnyAwaited { get; init; }
 
     public required IReadOnlyList<SnippetProblem> Problems { get; init; }
 
@@ -28,7 +31,9 @@ internal sealed record GivenCode
             Usings = [.. all.SelectMany(parts => parts.Usings)],
             Types = [.. all.SelectMany(parts => parts.Types).Select(type => type.ToString())],
             Statements = [.. statements.Select(statement => statement.ToString())],
-            Functions = [.. all.SelectMany(parts => parts.Functions).Select(function => function.ToString())],
+            Functions = [.. all.SelectMany(parts => parts.Functions)
+                .Select(function => (function.Identifier.ValueText, function.ToString()))],
+            IsAnyAwaited = all.Exists(parts => CodeParts.HasAwait(parts.Root)),
             Problems = [.. all.SelectMany(parts => Values(parts) is { } problem ? [problem]
                 : parts.Root.GetDiagnostics().Take(3)
                     .Select(diagnostic => new MarkedText().AddCode(Name, parts.ToString()).Problem(diagnostic)))],
@@ -70,11 +75,12 @@ internal sealed record GivenCode
         }
     }
 
-    public void AddFunctionsTo(MarkedText text)
+    /// <summary>Writes those functions that are called.</summary>
+    public void AddFunctionsTo(MarkedText text, IReadOnlyList<string> called)
     {
-        foreach (var function in Functions)
+        foreach (var (_, code) in Functions.Where(function => called.Contains(function.Name)))
         {
-            text.AddCode(Name, function).Add("\n");
+            text.AddCode(Name, code).Add("\n");
         }
     }
 }

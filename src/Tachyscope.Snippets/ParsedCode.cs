@@ -24,6 +24,9 @@ internal sealed record ParsedCode
 
     public required bool IsAwaiting { get; init; }
 
+    /// <summary>Whether it awaits, or a function in it does.</summary>
+    public bool IsAnyAwaited { get; private init; }
+
     public IReadOnlyList<SnippetProblem> Problems { get; private init; } = [];
 
     public static ParsedCode Of(string code, string name)
@@ -70,7 +73,8 @@ internal sealed record ParsedCode
         // Statements in braces make the lambda's body, and are no expression.
         if (!expression.ContainsDiagnostics && expression is not LambdaExpressionSyntax { Block: not null })
         {
-            return new ParsedCode { Code = bare, IsExpression = true, IsAwaiting = Awaits(expression) };
+            return new ParsedCode { Code = bare, IsExpression = true, IsAwaiting = Awaits(expression),
+                IsAnyAwaited = CodeParts.HasAwait(expression) };
         }
 
         var block = Lambda(BlockBefore + code + "\n}");
@@ -90,6 +94,7 @@ internal sealed record ParsedCode
             Code = text,
             IsExpression = !looksLikeBlock,
             IsAwaiting = Awaits(tree),
+            IsAnyAwaited = CodeParts.HasAwait(tree),
             Problems = isBlock ? [] : [.. tree.GetDiagnostics().Take(3).Select(diagnostic => Told(diagnostic, offset, name, text))],
         };
     }

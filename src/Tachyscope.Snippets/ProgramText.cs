@@ -64,7 +64,7 @@ internal static class ProgramText
             text.Add($"        var @{variable.Name} = {Parameter}.@{variable.Name};\n");
         }
 
-        plan.Given.AddFunctionsTo(text);
+        plan.Given.AddFunctionsTo(text, type.Functions);
         var gives = type.Result is "void" || (code.IsAwaiting && !type.Result.Contains('<', StringComparison.Ordinal)) ? "" : "return ";
         text.Add(code.IsExpression ? $"        {gives}" : "        ")
             .AddCode(plan.NameOf(index), code.Code)

@@ -20,8 +20,8 @@ internal sealed record StudyPlan
 
     public required IReadOnlyList<string> Usings { get; init; }
 
-    /// <summary>What lets snippets use pointers; where one awaits, the language forbids it.</summary>
-    public string Unsafe => Codes.Any(code => code.IsAwaiting) ? "" : "unsafe ";
+    /// <summary>What lets snippets use pointers; where anything awaits, the language forbids it.</summary>
+    public string Unsafe => Given.IsAnyAwaited || Codes.Any(code => code.IsAnyAwaited) ? "" : "unsafe ";
 
     /// <summary>How a variant is called in a message.</summary>
     public string NameOf(int index) => SnippetCompiler.NameOf(Variants[index], index, Variants.Count);
@@ -74,4 +74,5 @@ internal sealed record FoundTypes
 /// <param name="Result">What its method gives back.</param>
 /// <param name="Delegate">The type of delegate that it is handed over as, the input left open as {0}.</param>
 /// <param name="Uses">Names of the variables it uses.</param>
-internal sealed record VariantType(string Result, string Delegate, IReadOnlyList<string> Uses);
+/// <param name="Functions">Names of the given functions it calls.</param>
+internal sealed record VariantType(string Result, string Delegate, IReadOnlyList<string> Uses, IReadOnlyList<string> Functions);

@@ -27,7 +27,11 @@ internal sealed class TypeLook(
             AreSizes = [.. plan.Inputs.Select(IsSizes)],
             Used = [.. used.Select(local => new Variable(local.Name, local.Type.ToDisplayString(Written)))],
             Variants = _problems.Count > 0 ? []
-                : [.. Answers(results).Select((answer, index) => answer with { Uses = [.. uses[index].Select(local => local.Name)] })],
+                : [.. Answers(results).Select((answer, index) => answer with
+                {
+                    Uses = [.. uses[index].Select(local => local.Name)],
+                    Functions = [.. Called(lambdas[index]).Select(function => function.Identifier.ValueText)],
+                })],
             Doubts = [.. lambdas.SelectMany(lambda => Senses.Doubts(lambda, model, text, names))],
         };
     }
@@ -36,12 +40,30 @@ internal sealed class TypeLook(
     public IEnumerable<SnippetProblem> Unkept()
         => lambdas.SelectMany(Uses).DistinctBy(local => local.Name).Select(Unkept).OfType<SnippetProblem>();
 
-    // Those of functions that are given count as the variant's, which has the functions too.
+    // Those of functions that it calls count as the variant's, which has the functions too.
     private List<ILocalSymbol> Uses(LambdaExpressionSyntax lambda)
-    {
-        var functions = Around.Statements.OfType<LocalFunctionStatementSyntax>();
-        return [.. functions.Cast<SyntaxNode>().Prepend(lambda).SelectMany(node => Outside(node))
+        => [.. Called(lambda).Cast<SyntaxNode>().Prepend(lambda).SelectMany(node => Outside(node))
             .Distinct<ILocalSymbol>(SymbolEqualityComparer.Default)];
+
+    // Functions that are given and named in a variant, or in those that it names. Others would cost it what they capture.
+    private List<LocalFunctionStatementSyntax> Called(LambdaExpressionSyntax lambda)
+    {
+        List<LocalFunctionStatementSyntax> called = [];
+        var given = Around.Statements.OfType<LocalFunctionStatementSyntax>().ToList();
+        Queue<SyntaxNode> looked = new([lambda]);
+        while (looked.TryDequeue(out var node))
+        {
+            var named = node.DescendantTokens().Where(token => token.IsKind(SyntaxKind.IdentifierToken))
+                .Select(token => token.ValueText).ToHashSet(StringComparer.Ordinal);
+            foreach (var function in given.FindAll(function => named.Contains(function.Identifier.ValueText)
+                && !called.Contains(function)))
+            {
+                called.Add(function);
+                looked.Enqueue(function);
+            }
+        }
+
+        return called;
     }
 
     private IEnumerable<ILocalSymbol> Outside(SyntaxNode node)
@@ -123,7 +145,7 @@ internal sealed class TypeLook(
             var kind = results[0].Name == "Span" ? "SpanOperation" : "ReadOnlySpanOperation";
             var item = SpanItem(results[0])!.ToDisplayString(Written);
             return [.. results.Select(result => new VariantType(result.ToDisplayString(Written),
-                $"global::Tachyscope.{kind}<{{0}}, {item}>", []))];
+                $"global::Tachyscope.{kind}<{{0}}, {item}>", [], []))];
         }
 
         var answers = results.ConvertAll(result => Awaited(result) ?? result);
@@ -154,7 +176,7 @@ internal sealed class TypeLook(
         var isAwaited = Awaited(result) is not null;
         var task = $"global::System.Threading.Tasks.{(isAwaited ? result.Name : "")}";
         var written = !isAwaited ? common ?? "void" : common is null ? task : $"{task}<{common}>";
-        return new VariantType(written, written == "void" ? "global::System.Action<{0}>" : $"global::System.Func<{{0}}, {written}>", []);
+        return new VariantType(written, written == "void" ? "global::System.Action<{0}>" : $"global::System.Func<{{0}}, {written}>", [], []);
     }
 
     private ITypeSymbol Common(List<ITypeSymbol> answers)

@@ -67,6 +67,7 @@ public sealed class SnippetTests
     [InlineData("a type of its own", "new Pair(lamps[0], 1)", "new Pair(lamps[1], 1)")]
     [InlineData("a function of its own", "Twice(lamps[0])", "lamps[0] * 2")]
     [InlineData("pointers", "fixed (int* first = lamps) { return *first; }", "lamps[0] + 0")]
+    [InlineData("a function within that awaits", "new[] { 1 }.Select(async _ => { await Task.Yield(); return 3; }).Count()", "lamps[1]+0")]
     [InlineData("a decrement", "--lamps[0]", "lamps[0] + 0")]
     [InlineData("several variables", "lamps[0] + other", "other + lamps[0]")]
     [InlineData("a variable named as a keyword", "@class.Length", "lamps.Length")]
@@ -77,6 +78,25 @@ public sealed class SnippetTests
         var study = Made(new SnippetWish { Variants = Of(one, other), Given = given });
 
         Assert.True(study.Description.Variants.Count == 2, what);
+    }
+
+    // It would be as many bytes for every call, and variables that nobody needs.
+    [Fact]
+    public void What_a_given_function_captures_costs_those_that_call_it_only()
+    {
+        var made = Make(new SnippetWish
+        {
+            Variants = Of("lamps.Length - 1", "Twice(1)", "lamps.Select(Once).Sum() - 4"),
+            Given = [Lamps, "var other = 0; int Once(int lamp) => lamp; int Twice(int lamp) => Once(lamp) + Once(lamp) + other;",
+                "async Task<int> Later() { await Task.Yield(); return lamps[0]; }"],
+        });
+
+        Assert.Empty(made.Problems);
+        string[] methods = [.. made.Source.Split("private static ").Where(part => part.StartsWith("int V", StringComparison.Ordinal))];
+        Assert.Equal([(false, false), (true, true), (true, false)], methods.Select(method
+            => (method.Contains("int Once(", StringComparison.Ordinal), method.Contains("int Twice(", StringComparison.Ordinal))));
+        Assert.All(methods, method => Assert.DoesNotContain("Later", method, StringComparison.Ordinal));
+        Assert.Equal([false, true, false], methods.Select(method => method.Contains("var @other", StringComparison.Ordinal)));
     }
 
     // As files begin.
