@@ -89,7 +89,8 @@ internal static class ProgramText
                 : $"        .{role}({label}, new {operation}(V{index}))\n");
         }
 
-        text.Add("        ;\n");
+        // Of nothing there is nothing to agree on.
+        text.Add($"        {(found.Variants.Any(type => type.IsAnswered) ? plan.Agreement : "")};\n");
     }
 
     private static void AddInputs(MarkedText text, StudyPlan plan, FoundTypes found)

@@ -80,6 +80,8 @@ public static class SnippetCompiler
             Inputs = [.. inputs.Select(input => input.Read!)],
             Dial = dial.Read,
             Usings = [.. UsualNamespaces, .. Namespaces(compilation, wish.Projects), .. wish.Usings],
+            Agreement = wish.IsAnyAnswerTaken ? ".Agree(static (_, _) => true)"
+                : wish.Tolerance is { } tolerance ? FormattableString.Invariant($".Agree(tolerance: {tolerance:R})") : "",
         };
         var (found, mistakes) = Probe.Look(plan, compilation);
         return found is null ? new MadeStudy { Problems = mistakes } : Compile(plan, found, compilation);

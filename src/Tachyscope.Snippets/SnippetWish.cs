@@ -24,4 +24,10 @@ public sealed record SnippetWish
 
     /// <summary>Assemblies all of whose namespaces are in scope.</summary>
     public IReadOnlyList<string> Projects { get; init; } = [];
+
+    /// <summary>By what share of the larger of 1 and the two numbers may differ; null, by default, for not at all.</summary>
+    public double? Tolerance { get; init; }
+
+    /// <summary>Whether answers are not compared, as each call gives another; false by default.</summary>
+    public bool IsAnyAnswerTaken { get; init; }
 }

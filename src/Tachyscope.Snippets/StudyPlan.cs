@@ -20,6 +20,9 @@ internal sealed record StudyPlan
 
     public required IReadOnlyList<string> Usings { get; init; }
 
+    /// <summary>How answers agree, as a study says it; nothing where they are the same.</summary>
+    public required string Agreement { get; init; }
+
     /// <summary>What lets snippets use pointers; where anything awaits, the language forbids it.</summary>
     public string Unsafe => Given.IsAnyAwaited || Codes.Any(code => code.IsAnyAwaited) ? "" : "unsafe ";
 
@@ -75,4 +78,9 @@ internal sealed record FoundTypes
 /// <param name="Delegate">The type of delegate that it is handed over as, the input left open as {0}.</param>
 /// <param name="Uses">Names of the variables it uses.</param>
 /// <param name="Functions">Names of the given functions it calls.</param>
-internal sealed record VariantType(string Result, string Delegate, IReadOnlyList<string> Uses, IReadOnlyList<string> Functions);
+internal sealed record VariantType(string Result, string Delegate, IReadOnlyList<string> Uses, IReadOnlyList<string> Functions)
+{
+    /// <summary>Whether it gives anything, at once or by a task.</summary>
+    public bool IsAnswered => Result != "void" && !Result.EndsWith(".Tasks.Task", StringComparison.Ordinal)
+        && !Result.EndsWith(".Tasks.ValueTask", StringComparison.Ordinal);
+}

@@ -288,7 +288,8 @@ internal sealed class StudyBody<TInput, TResult>(StudyParts<TInput, TResult> par
             {
                 Failure = difference.Failure,
                 Reason = $"{difference.Reason} at its first call: the input's factory made something else the second time from the same "
-                    + $"seed {request.Seed}, or the operation keeps state between calls",
+                    + $"seed {request.Seed}, or the operation keeps state between calls; where each call gives another, as a clock does, "
+                    + ".Agree((_, _) => true) takes any, and so does --agree any of try",
             };
     }
 

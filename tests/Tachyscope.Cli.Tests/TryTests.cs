@@ -32,12 +32,15 @@ public sealed class TryTests : IDisposable
     }
 
     [Fact]
-    public async Task Answers_that_differ_are_not_compared()
+    public async Task Answers_that_differ_are_not_compared_unless_any_will_do()
     {
         var (exitCode, output, _) = await ToolHere.RunAsync("try", "n * 3", "n + n", "--input", "n = 5", "--within", "1s");
 
+        var any = await ToolHere.RunAsync("try", "Guid.NewGuid()", "Guid.CreateVersion7()", "--agree", "any", "--within", "1s");
+
         Assert.Equal(ExitCode.Failed, exitCode);
         Assert.Contains("disagrees", output, StringComparison.Ordinal);
+        Assert.True(any.ExitCode == ExitCode.Fine, any.Error + any.Output);
     }
 
     [Fact]
@@ -63,6 +66,8 @@ public sealed class TryTests : IDisposable
     [InlineData("the snippet: The 'await' operator", "new Func<int>(() => await Task.FromResult(1))()")]
     [InlineData("--input \"n 10\": name a variable and its values", "n + 1", "--input", "n 10")]
     [InlineData("--reference fog.dll: there is no such file; name a .dll.", "1 + n", "--input", "n = 1", "--reference", "fog.dll")]
+    [InlineData("\"much\" is neither a number of 0 or more nor any; write one such as 1e-9, or any.", "1 + n", "--input", "n = 1", "--agree",
+        "much")]
     [InlineData("--watch has nothing to watch: put the code into a .cs file", "n + 1", "--input", "n = 1", "--watch")]
     [InlineData("\"--givn\" is no option of try; --given is the nearest.", "n + 1", "--givn", "var n = 1;")]
     [InlineData("--project could not be built", "n + 1", "--input", "n = 1", "--project", "no such folder")]

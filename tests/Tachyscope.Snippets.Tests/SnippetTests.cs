@@ -99,6 +99,19 @@ public sealed class SnippetTests
         Assert.Equal([false, true, false], methods.Select(method => method.Contains("var @other", StringComparison.Ordinal)));
     }
 
+    [Theory]
+    [InlineData("lamps[0] * 0.1", null, false, "exactly")]
+    [InlineData("lamps[0] * 0.1", 1e-9, false, "within 1E-09")]
+    [InlineData("Guid.NewGuid()", null, true, "by the study's own rule")]
+    [InlineData("Array.Fill(lamps, 4)", 1e-9, false, "exactly")]
+    [InlineData("Task.Delay(0)", 1e-9, false, "exactly")]
+    [InlineData("lamps.AsSpan()", null, true, "by the study's own rule")]
+    public void Answers_agree_as_it_was_wished(string code, double? tolerance, bool isAnyTaken, string agreement)
+        => Assert.Equal(agreement, Made(new SnippetWish
+        {
+            Variants = Of(code), Given = [Lamps], Tolerance = tolerance, IsAnyAnswerTaken = isAnyTaken,
+        }).Description.Agreement);
+
     // As files begin.
     [Fact]
     public void Namespaces_may_come_with_a_snippet()

@@ -29,7 +29,7 @@ internal static class StudyCaveats
                 Name = "answers-disagree",
                 Subject = string.Join("; ", disagreeing.Select(failure => ground.Subject(failure.Variant, failure.Input))),
                 Evidence = $"{disagreeing[0].Reason}; what does not do the same job is not timed",
-                WayOut = "mend the variant, or say with Agree(…) what may differ",
+                WayOut = "mend the variant, or say with Agree(…), in try with --agree, what may differ",
             };
         }
 

@@ -46,6 +46,14 @@ internal sealed class TryCommand
         HelpName = "REVISION|FOLDER|NAME=VERSION",
     };
 
+    private readonly Option<Agreement?> _agree = new("--agree")
+    {
+        Description = "How far answers may differ: numbers by a share such as 1e-9; any, where each call gives another, as a clock or "
+            + "chance does. Not at all by default.",
+        HelpName = "SHARE|any",
+        CustomParser = Agreement.Parse,
+    };
+
     private readonly Option<bool> _watch = Watch.Option();
     private readonly MeasuringOptions _options = new();
     private readonly Surroundings _around;
@@ -62,6 +70,7 @@ internal sealed class TryCommand
         }
 
         command.Add(own._old);
+        command.Add(own._agree);
         own._options.AddTo(command, hasStudies: false);
         command.Add(own._watch);
         command.SetAction(own.RunAsync);
@@ -144,6 +153,8 @@ internal sealed class TryCommand
             Usings = result.GetValue(_usings) ?? [],
             References = borrowed.References,
             Projects = borrowed.Projects,
+            Tolerance = result.GetValue(_agree)?.Tolerance,
+            IsAnyAnswerTaken = result.GetValue(_agree) is { Tolerance: null },
         };
         var (folder, made) = TryFolder.Lay(_around.Cache, wish, borrowed.RuntimeSettings);
         if (folder is null)

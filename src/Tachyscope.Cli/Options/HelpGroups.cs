@@ -20,11 +20,7 @@ internal static class HelpGroups
     [
         ("What is measured",
             ["--given", "--input", "--value", "--build", "--dial", "--against", "--only", "--cell", "--follow", "--study", "--target",
-                "--using", "--package",
-                "--old",
-                "--reference",
-            "--project",
-            "--limits"]),
+                "--using", "--package", "--old", "--reference", "--project", "--agree", "--limits"]),
         ("How long, how closely", ["--within", "--precision", "--margin", "--repeat"]),
         ("What is shown and written", ["--out", "--show", "--sort", "--columns", "--every-cell", "--plain", "--watch"]),
         ("What is kept", ["--save", "--history", "--runs", "--by", "--every-machine"]),
