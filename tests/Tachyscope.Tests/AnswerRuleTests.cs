@@ -36,6 +36,15 @@ public sealed class AnswerRuleTests
     }
 
     [Fact]
+    public void Moments_that_differ_by_less_than_a_second_are_told_apart()
+    {
+        var dusk = new DateTime(2026, 3, 4, 17, 30, 1, DateTimeKind.Utc);
+
+        Assert.Equal("answers 2026-03-04T17:30:01.0010000Z where \"clock\" answers 2026-03-04T17:30:01.0000000Z",
+            AnswerText.Difference(dusk, dusk.AddMilliseconds(1), AnswerRule<DateTime>.Exact, "clock"));
+    }
+
+    [Fact]
     public void A_difference_is_told_by_its_first_place()
     {
         var text = AnswerText.Difference([1.0, 2.0, 3.0], [1.0, 2.0005, 9.0], AnswerRule<double[]>.Within(1e-3), "loop");

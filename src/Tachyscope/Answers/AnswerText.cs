@@ -43,6 +43,8 @@ internal static class AnswerText
             string words => $"\"{words}\"",
             IEnumerable sequence => $"[{string.Join(", ", sequence.Cast<object?>().Take(ElementsShown).Select(Of))}"
                 + $"{(sequence.Cast<object?>().Skip(ElementsShown).Any() ? ", …" : "")}]",
+            // Moments that differ by less than a second are to be told apart.
+            DateTime or DateTimeOffset or TimeOnly => ((IFormattable)value).ToString("O", CultureInfo.InvariantCulture),
             IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
             _ => value.ToString() ?? "null",
         };
