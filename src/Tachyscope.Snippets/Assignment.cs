@@ -17,12 +17,12 @@ internal sealed partial record Assignment(string Option, string Name, string Cod
 
         var code = parts.Groups["values"].Value;
         var array = SyntaxFactory.ParseExpression($"new[] {{ {code}\n}}", options: SnippetCompiler.Language);
-        var read = array is ImplicitArrayCreationExpressionSyntax { ContainsDiagnostics: false, Initializer.Expressions: { Count: > 0 } all }
-            ? all : default;
+        var read = array is ImplicitArrayCreationExpressionSyntax { ContainsDiagnostics: false } made
+            ? made.Initializer.Expressions : default;
         if (read.OfType<CollectionExpressionSyntax>().FirstOrDefault() is { } bracketed)
         {
-            return (null, new SnippetProblem($"{option} \"{text}\": {bracketed} has no type of its own; list values without brackets, as in "
-                + $"{option} 'n = 10, 100', or write an array as new[] {{ 10, 100 }}."));
+            return (null, new SnippetProblem($"{option} \"{text}\": {bracketed} has no type of its own; list values without brackets, as "
+                + $"in {option} 'n = 10, 100', or write an array as new[] {{ 10, 100 }}."));
         }
 
         return read.Count > 0

@@ -5,12 +5,11 @@ using Microsoft.CodeAnalysis.CSharp.Syntax;
 namespace Tachyscope.Snippets;
 
 /// <summary>A text as a compiler reads a file: usings, types, and the statements that are neither.</summary>
-internal sealed record CodeParts
+internal sealed class CodeParts
 {
     private readonly string _code;
-    private readonly CompilationUnitSyntax _root;
 
-    private CodeParts(string code)
+    public CodeParts(string code)
     {
         // A method that was taken out of its class is a function here, which knows no access.
         var (bare, root) = (code.ToCharArray(), Parsed(code));
@@ -20,19 +19,19 @@ internal sealed record CodeParts
         }
 
         _code = new string(bare);
-        _root = _code == code ? root : Parsed(_code);
+        Root = _code == code ? root : Parsed(_code);
     }
 
-    public CompilationUnitSyntax Root => _root;
+    public CompilationUnitSyntax Root { get; }
 
-    public IReadOnlyList<string> Usings => [.. _root.Usings.Select(line => line.ToString())];
+    public IReadOnlyList<string> Usings => [.. Root.Usings.Select(line => line.ToString())];
 
     public IReadOnlyList<MemberDeclarationSyntax> Types
-        => [.. _root.Members.Where(member => member is not (GlobalStatementSyntax or IncompleteMemberSyntax))];
+        => [.. Root.Members.Where(member => member is not (GlobalStatementSyntax or IncompleteMemberSyntax))];
 
-    public IReadOnlyList<GlobalStatementSyntax> Statements => [.. _root.Members.OfType<GlobalStatementSyntax>()];
+    public IReadOnlyList<GlobalStatementSyntax> Statements => [.. Root.Members.OfType<GlobalStatementSyntax>()];
 
-    public IReadOnlyList<LocalFunctionStatementSyntax> Functions => [.. FunctionsOf(_root)];
+    public IReadOnlyList<LocalFunctionStatementSyntax> Functions => [.. FunctionsOf(Root)];
 
     /// <summary>The text without its usings and types.</summary>
     public string Bare
@@ -40,7 +39,7 @@ internal sealed record CodeParts
         get
         {
             var bare = _code;
-            foreach (var part in _root.Usings.Concat<SyntaxNode>(Types).OrderByDescending(part => part.SpanStart))
+            foreach (var part in Root.Usings.Concat<SyntaxNode>(Types).OrderByDescending(part => part.SpanStart))
             {
                 bare = bare.Remove(part.SpanStart, part.Span.Length);
             }
@@ -49,12 +48,10 @@ internal sealed record CodeParts
         }
     }
 
-    public static CodeParts Of(string code) => new(code);
-
     /// <summary>The parts of statements whose last semicolon may be missing: that is no mistake worth an answer.</summary>
     public static CodeParts OfStatements(string code)
         // It stands on a line of its own, where no comment reaches.
-        => Of(code.TrimEnd()) is { Root.ContainsDiagnostics: false } whole ? whole : Of($"{code.TrimEnd()}\n;");
+        => new CodeParts(code.TrimEnd()) is { Root.ContainsDiagnostics: false } whole ? whole : new CodeParts($"{code.TrimEnd()}\n;");
 
     /// <summary>Whether anything in it awaits.</summary>
     public static bool HasAwait(SyntaxNode node) => node.DescendantTokens().Any(token => token.IsKind(SyntaxKind.AwaitKeyword));

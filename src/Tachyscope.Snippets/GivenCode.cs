@@ -25,12 +25,11 @@ internal sealed record GivenCode
     public static GivenCode Of(IReadOnlyList<string> given)
     {
         var all = given.Select(CodeParts.OfStatements).ToList();
-        var statements = all.SelectMany(parts => parts.Statements).ToList();
         return new GivenCode
         {
             Usings = [.. all.SelectMany(parts => parts.Usings)],
             Types = [.. all.SelectMany(parts => parts.Types).Select(type => type.ToString())],
-            Statements = [.. statements.Select(statement => statement.ToString())],
+            Statements = [.. all.SelectMany(parts => parts.Statements).Select(statement => statement.ToString())],
             Functions = [.. all.SelectMany(parts => parts.Functions)
                 .Select(function => (function.Identifier.ValueText, function.ToString()))],
             IsAnyAwaited = all.Exists(parts => CodeParts.HasAwait(parts.Root)),

@@ -31,7 +31,7 @@ internal sealed record ParsedCode
 
     public static ParsedCode Of(string code, string name)
     {
-        var parts = CodeParts.Of(code);
+        var parts = new CodeParts(code);
         return Declared(parts, name) is { } problem
             ? new ParsedCode { Code = code, IsExpression = false, IsAwaiting = false, Problems = [problem] }
             : OfBare(parts.Bare, name) with { Usings = parts.Usings, Types = [.. parts.Types.Select(type => type.ToString())] };

@@ -18,7 +18,7 @@ public sealed partial record Snippet(string Label, string Code)
         var labelled = Labelled().Match(text);
         return labelled.Success
             ? new Snippet(labelled.Groups["label"].Value.Trim(), labelled.Groups["code"].Value.Trim())
-            : new Snippet(Shortened(CodeParts.Of(text).Bare), text.Trim());
+            : new Snippet(Shortened(new CodeParts(text).Bare), text.Trim());
     }
 
     /// <summary>Labels that differ: those that are there twice get a number.</summary>

@@ -76,10 +76,14 @@ internal sealed record FoundTypes
 
 /// <param name="Result">What its method gives back.</param>
 /// <param name="Delegate">The type of delegate that it is handed over as, the input left open as {0}.</param>
-/// <param name="Uses">Names of the variables it uses.</param>
-/// <param name="Functions">Names of the given functions it calls.</param>
-internal sealed record VariantType(string Result, string Delegate, IReadOnlyList<string> Uses, IReadOnlyList<string> Functions)
+internal sealed record VariantType(string Result, string Delegate)
 {
+    /// <summary>Names of the variables it uses.</summary>
+    public IReadOnlyList<string> Uses { get; init; } = [];
+
+    /// <summary>Names of the given functions it calls.</summary>
+    public IReadOnlyList<string> Functions { get; init; } = [];
+
     /// <summary>Whether it gives anything, at once or by a task.</summary>
     public bool IsAnswered => Result != "void" && !Result.EndsWith(".Tasks.Task", StringComparison.Ordinal)
         && !Result.EndsWith(".Tasks.ValueTask", StringComparison.Ordinal);

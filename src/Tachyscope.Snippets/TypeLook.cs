@@ -116,7 +116,7 @@ internal sealed class TypeLook(
 
     // What a block ends with and does not return.
     private ExpressionSyntax? Forgotten(LambdaExpressionSyntax lambda)
-        => lambda.Block?.Statements.LastOrDefault(statement => statement is not LocalFunctionStatementSyntax) is ExpressionStatementSyntax last
+        => lambda.Block?.Statements.LastOrDefault(line => line is not LocalFunctionStatementSyntax) is ExpressionStatementSyntax last
             && model.GetTypeInfo(last.Expression).Type is { SpecialType: not SpecialType.System_Void } ? last.Expression : null;
 
     private ITypeSymbol Result(LambdaExpressionSyntax lambda, int index)
@@ -145,7 +145,7 @@ internal sealed class TypeLook(
             var kind = results[0].Name == "Span" ? "SpanOperation" : "ReadOnlySpanOperation";
             var item = SpanItem(results[0])!.ToDisplayString(Written);
             return [.. results.Select(result => new VariantType(result.ToDisplayString(Written),
-                $"global::Tachyscope.{kind}<{{0}}, {item}>", [], []))];
+                $"global::Tachyscope.{kind}<{{0}}, {item}>"))];
         }
 
         var answers = results.ConvertAll(result => Awaited(result) ?? result);
@@ -176,7 +176,7 @@ internal sealed class TypeLook(
         var isAwaited = Awaited(result) is not null;
         var task = $"global::System.Threading.Tasks.{(isAwaited ? result.Name : "")}";
         var written = !isAwaited ? common ?? "void" : common is null ? task : $"{task}<{common}>";
-        return new VariantType(written, written == "void" ? "global::System.Action<{0}>" : $"global::System.Func<{{0}}, {written}>", [], []);
+        return new VariantType(written, written == "void" ? "global::System.Action<{0}>" : $"global::System.Func<{{0}}, {written}>");
     }
 
     private ITypeSymbol Common(List<ITypeSymbol> answers)

@@ -66,8 +66,8 @@ public sealed class TryTests : IDisposable
     [InlineData("the snippet: The 'await' operator", "new Func<int>(() => await Task.FromResult(1))()")]
     [InlineData("--input \"n 10\": name a variable and its values", "n + 1", "--input", "n 10")]
     [InlineData("--reference fog.dll: there is no such file; name a .dll.", "1 + n", "--input", "n = 1", "--reference", "fog.dll")]
-    [InlineData("\"much\" is neither a number of 0 or more nor any; write one such as 1e-9, or any.", "1 + n", "--input", "n = 1", "--agree",
-        "much")]
+    [InlineData("\"much\" is neither a number of 0 or more nor any; write one such as 1e-9, or any.", "1 + n", "--input", "n = 1",
+        "--agree", "much")]
     [InlineData("--watch has nothing to watch: put the code into a .cs file", "n + 1", "--input", "n = 1", "--watch")]
     [InlineData("\"--givn\" is no option of try; --given is the nearest.", "n + 1", "--givn", "var n = 1;")]
     [InlineData("--project could not be built", "n + 1", "--input", "n = 1", "--project", "no such folder")]

@@ -25,8 +25,8 @@ internal static partial class BuildLack
                         ? $"no package source of this machine has {package.Groups[1].Value} ({package.Groups[2].Value}); add the folder or "
                             + "server that the tool came from: dotnet nuget add source FOLDER."
                         : command.All.Contains("error CS5001", StringComparison.Ordinal)
-                            ? "it has no Main to measure its studies with; add one that ends with: return await Studies.RunAsync(args, …); "
-                                + "tachyscope new NAME begins such a project."
+                            ? "it has no Main to measure its studies with; add one that ends with: return await Studies.RunAsync(args, …)"
+                                + "; tachyscope new NAME begins such a project."
                             : null;
 
     [GeneratedRegex(@"Requested SDK version: (\S+)")]

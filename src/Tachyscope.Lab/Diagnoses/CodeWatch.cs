@@ -34,8 +34,8 @@ public sealed class CodeWatch(RunPlan plan)
     /// <summary>Watches a study being warmed on a target.</summary>
     /// <param name="target">The target, made ready.</param>
     /// <param name="choose">Chooses one of its studies, or none.</param>
-    /// <param name="look">How often it was watched before without all of it being compiled; the first two
-    /// times it is waited longer for.</param>
+    /// <param name="look">How often it was watched before without all of it being compiled: it is waited longer for, up to the second
+    /// time.</param>
     /// <param name="cancellation">Ends it early.</param>
     /// <returns>What was told; null when no study was chosen.</returns>
     /// <exception cref="ArgumentOutOfRangeException"><paramref name="look"/> is negative.</exception>
