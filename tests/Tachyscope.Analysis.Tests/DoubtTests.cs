@@ -26,6 +26,8 @@ public sealed class DoubtTests
         { "stood-still", "for up to 1.0 s at once, in 1 reading" },
         { "not-pinned", "did not hold the worker to one processor" },
         { "no-processor-time", "does not tell the processor time" },
+        { "optimised-late", "in 1 of 6 sittings code was optimised after reading had begun: v1, a lamp took 10.0 times as long before; "
+            + "3 rounds of 180 were left out" },
         { "answers-disagree", "answers 4" },
         { "input-changed", "its input was another" },
         { "answers-late", "it answers with a function" },
@@ -181,6 +183,40 @@ public sealed class DoubtTests
         }
     }
 
+    // In two rounds of three, as in a run of a second or two; and in a few of many.
+    [Theory]
+    [InlineData(1, 3, 2)]
+    [InlineData(1, 12, 1)]
+    [InlineData(6, 30, 9)]
+    [InlineData(12, 10, 4)]
+    public void What_was_read_before_it_was_optimised_does_not_count(int sittings, int rounds, int early)
+    {
+        var clean = Clean with { Sittings = sittings, Rounds = rounds };
+        var (found, without) = (Examine(OptimisedLate(clean, early)), Examine(clean.Make(1)));
+
+        Assert.Single(found.Caveats, caveat => caveat.Name == "optimised-late");
+        Assert.InRange(found.Inputs[0].Cells[1].NanosecondsPerCall.Estimate / without.Inputs[0].Cells[1].NanosecondsPerCall.Estimate,
+            0.98, 1.02);
+        Assert.InRange(found.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 0.49, 0.51);
+    }
+
+    // What the system takes the processor for, and who shares the core, is there for another reason.
+    [Fact]
+    public void What_is_slower_at_first_for_another_reason_counts()
+    {
+        var noisy = new RunSimulator { SharedShare = 0.5, Rounds = 10, CallsPerReading = 500, Slowing = 0.3 };
+        var left = Enumerable.Range(1, 200).Count(seed => Examine(OfReadings(noisy.Make(seed), (_, reading)
+            => (reading.Round * 7) + reading.Place > 60 ? reading : reading with { CompiledMethods = 1 })).Caveats
+            .Any(caveat => caveat.Name == "optimised-late"));
+        var kept = OfReadings(Clean.Make(1), (sitting, reading) => Early(sitting, reading, 3)
+            ? reading with { ElapsedNanoseconds = reading.ElapsedNanoseconds * 10, CompiledMethods = 1 } : reading);
+
+        Assert.InRange(left, 0, 2);
+        Assert.DoesNotContain(Examine(kept).Caveats, caveat => caveat.Name == "optimised-late");
+        Assert.DoesNotContain(Examine(OfReadings(OptimisedLate(Clean, 3), (_, reading) => reading with { CompiledMethods = 0 })).Caveats,
+            caveat => caveat.Name == "optimised-late");
+    }
+
     // Machines whose speed comes and goes, interruptions, layout: what medians and pairs are there for.
     [Fact]
     public void Of_runs_on_a_machine_that_others_use_too_at_most_one_cell_in_a_hundred_is_doubted_for_its_own_sake()
@@ -253,6 +289,7 @@ public sealed class DoubtTests
             "stood-still" => Stopped(run),
             "not-pinned" => Sittings(sitting => sitting with { IsPinned = false }),
             "no-processor-time" => Readings((_, reading) => reading with { ProcessorNanoseconds = null }),
+            "optimised-late" => OptimisedLate(Clean, 3),
             "answers-disagree" => Study(study => study with { Failures = [new() { Variant = 1, Input = 0, Kind = CellFailureKind.Disagrees,
                 Reason = "answers 4" }] }),
             "input-changed" => Observed(ObservationKind.ChangesInput, "its input was another after the call"),
@@ -310,6 +347,15 @@ public sealed class DoubtTests
     private static Reading Longer(Reading reading, double times)
         => reading with { ElapsedNanoseconds = (long)(reading.ElapsedNanoseconds * times),
             ProcessorNanoseconds = (long?)(reading.ProcessorNanoseconds * times) };
+
+    // In the first sitting, the second takes ten times as long in its first rounds, in the last of which it is compiled.
+    private static Run OptimisedLate(RunSimulator simulator, int rounds) => OfReadings(simulator.Make(1), (sitting, reading)
+        => Early(sitting, reading, rounds)
+            ? Longer(reading, 10) with { CompiledMethods = reading.Round == rounds - 1 ? 1 : 0 }
+            : reading);
+
+    private static bool Early(SittingRecord sitting, Reading reading, int rounds)
+        => sitting.Number == 1 && reading.Round < rounds && sitting.Cells[reading.Cell] is { Kind: CellKind.Variant, Variant: 1 };
 
     private static Run LateInRound(Run run) => OfVariant(run, reading => Longer(reading, reading.Place > 3 ? 1.1 : 1));
 

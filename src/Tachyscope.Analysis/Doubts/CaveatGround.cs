@@ -12,10 +12,11 @@ namespace Tachyscope.Analysis.Doubts;
 /// <param name="View">Its sittings in shared workers.</param>
 /// <param name="Sittings">All its sittings.</param>
 /// <param name="Sound">What became of readings that cannot be true.</param>
+/// <param name="Warm">What became of rounds that read code before it was optimised.</param>
 /// <param name="Copies">Whether the copies of its code agree.</param>
 internal sealed record CaveatGround(
     Run Run, StudyRecord Record, StudyFindings Findings, SittingsView View, IReadOnlyList<SittingFigures> Sittings, SoundReadings Sound,
-    CopyAgreement Copies)
+    LastTier Warm, CopyAgreement Copies)
 {
     /// <summary>A text in parts, so that no line of code has to be scrolled.</summary>
     public static string Text(params FormattableString[] parts)

@@ -15,7 +15,7 @@ internal static class ReadingCaveats
     public static IReadOnlyList<Func<CaveatGround, Caveat?>> All { get; } =
     [
         CutShort, ImpossibleReadings, ReadingsMissing, FewSittings, NotPinned, NoProcessorTime, Interrupted, CompiledWhileRead,
-            CopiesDiffer,
+        OptimisedLate, CopiesDiffer,
     ];
 
     private static Caveat? CutShort(CaveatGround ground) => ground.Run.State != RunState.Interrupted ? null : new Caveat
@@ -111,6 +111,25 @@ internal static class ReadingCaveats
             Evidence = Text($"methods were compiled during {(double)signals.WithCompilation / signals.Readings:P0} of the readings"),
             WayOut = "allow more time with --within",
         };
+
+    private static Caveat? OptimisedLate(CaveatGround ground)
+    {
+        if (ground.Warm.Early.MaxBy(sitting => sitting.TimeRatio) is not { Cell: { } cell } most)
+        {
+            return null;
+        }
+
+        var rounds = ground.Warm.Early.Sum(sitting => sitting.Count);
+        return new Caveat
+        {
+            Name = "optimised-late",
+            Evidence = Text($"in {ground.Warm.Early.Count} of {ground.Record.Sittings.Count} sittings code was optimised after reading had ",
+                $"begun: {ground.Subject(cell.Variant, cell.Input)} took {most.TimeRatio:0.0} times as long before; ",
+                $"{rounds} round{(rounds == 1 ? "" : "s")} of {ground.Record.Sittings.Sum(sitting => sitting.Rounds)} ",
+                $"{(rounds == 1 ? "was" : "were")} left out"),
+            WayOut = "close what else runs: it kept the runtime from optimising in time; figures are those of the code as it was made last",
+        };
+    }
 
     private static SignalCount Sum(CaveatGround ground, Func<SignalCount, bool> isMeant)
         => SignalCount.Sum(ground.Sittings.SelectMany(sitting => sitting.Signals).Where(isMeant));

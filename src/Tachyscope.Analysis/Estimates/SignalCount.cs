@@ -44,7 +44,7 @@ public sealed class SignalCount
     public int WithCompilation { get; private set; }
 
     /// <summary>Whether the operation makes code at every call, which is then compiled.</summary>
-    public bool IsCompiling => Readings >= EnoughReadings && WithCompilation > CompilingShare * Readings;
+    public bool IsCompiling => IsOfCompiling(Readings, WithCompilation);
 
     /// <summary>Calls timed.</summary>
     public long Calls { get; private set; }
@@ -105,6 +105,12 @@ public sealed class SignalCount
     public static bool IsInterrupted(in Reading reading)
         => reading.ProcessorNanoseconds is { } processor
             && reading.ElapsedNanoseconds - processor > InterruptedShare * reading.ElapsedNanoseconds;
+
+    /// <summary>Whether so many readings with compilation are those of an operation that makes code at every call.</summary>
+    /// <param name="readings">Readings taken.</param>
+    /// <param name="withCompilation">How many of them methods were compiled in.</param>
+    internal static bool IsOfCompiling(int readings, int withCompilation)
+        => readings >= EnoughReadings && withCompilation > CompilingShare * readings;
 
     /// <summary>
     /// What a reading took, in nanoseconds. A long one of what never leaves the processor of its own accord took what it had of one, and

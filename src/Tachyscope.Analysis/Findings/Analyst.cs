@@ -59,7 +59,8 @@ public static class Analyst
 
     private static StudyFindings Examine(Run run, StudyRecord study, AnalysisOptions options, SoundReadings sound)
     {
-        var copies = CopyAgreement.Of(study);
+        var warm = LastTier.Of(study);
+        var copies = CopyAgreement.Of(warm.Study);
         study = copies.Study;
         var state = StudyCore.StateOf(study.Sittings);
         var sittings = StudyCore.Figures(study.Sittings, state);
@@ -103,7 +104,7 @@ public static class Analyst
             Dials = [.. DialFinder.Find(views.Together, rankers)],
             Decisions = [.. DecisionFinder.Find(views.Together, rankers)],
             Flip = FlipFinder.Find(study.Study, inputs),
-            Caveats = [.. CaveatFinder.Find(new CaveatGround(run, study, findings, views.Together, sittings, sound, copies))],
+            Caveats = [.. CaveatFinder.Find(new CaveatGround(run, study, findings, views.Together, sittings, sound, warm, copies))],
         };
     }
 

@@ -26,7 +26,7 @@ public static class TargetAnalyst
         var count = Math.Max(1, run.Targets.Count);
         StudyFindings[] targets = [.. Enumerable.Range(0, count)
             .Select(target => Analyst.Examine(run, study, options with { Target = target }))];
-        var sound = CopyAgreement.Of(SoundReadings.Of(study).Study).Study;
+        var sound = CopyAgreement.Of(LastTier.Of(SoundReadings.Of(study).Study).Study).Study;
         var sittings = StudyCore.Figures(sound.Sittings, StudyCore.StateOf(sound.Sittings))
             .Where(sitting => !sitting.Record.IsApart && !sitting.Taken.IsCollectionHeld).ToList();
         var repeats = sittings.Select(sitting => sitting.Record.Repeat).Distinct().Order().ToList();
