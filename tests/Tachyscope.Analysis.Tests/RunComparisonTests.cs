@@ -68,6 +68,18 @@ public sealed class RunComparisonTests
         Assert.False(found.IsSameCode);
     }
 
+    // A duel's work tree and a run without targets.
+    [Fact]
+    public void The_work_tree_is_one_cell_with_targets_and_without()
+    {
+        var one = Make(new Random(1), 0, 0);
+        var duel = one with { Cells = [.. ((string[])["HEAD", "now"]).SelectMany(on => one.Cells.Select(cell => cell with { Target = on }))] };
+
+        Assert.Equal(["now", "now"], RunComparison.Of(duel, one, [], 0.01).Changes.Select(change => change.Earlier.Target));
+        Assert.Equal(["", ""], RunComparison.Of(one, duel, [], 0.01).Changes.Select(change => change.Earlier.Target));
+        Assert.Equal(4, RunComparison.Of(duel, duel, [], 0.01).Changes.Count);
+    }
+
     [Fact]
     public void A_bound_is_told_apart_only_from_what_lies_well_beyond_it()
     {

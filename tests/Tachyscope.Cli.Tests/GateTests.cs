@@ -95,6 +95,20 @@ public sealed class GateTests : IDisposable
         Assert.Contains("gate · ▲ open", sound.Output, StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task A_saved_run_of_other_cells_judges_nothing()
+    {
+        await _project.RunAsync("--save", "before");
+        using var other = new ScriptedProject(ScriptedStudies.Sound() with { Studies = [ScriptedStudies.Of("lamps", "calm")] });
+
+        var (exitCode, output, error) = await other.AskAsync(["gate", other.Assembly, "--against", "before", "--history", Place]);
+
+        Assert.Equal(ExitCode.CouldNotRun, exitCode);
+        Assert.DoesNotContain("gate · ", output, StringComparison.Ordinal);
+        Assert.Contains("run 1 (before) and this run share no cell: run 1 (before) has \"lamps · steady · a lamp\" and \"lamps · quick · "
+            + "a lamp\", this run has \"lamps · calm · a lamp\"; name a run of the same cells.", error, StringComparison.Ordinal);
+    }
+
     [Theory]
     [InlineData("""{ "gate": { "margin": "much" } }""", "gate, margin: \"much\" is no percentage")]
     [InlineData("""{ "gate": { "bytes": "fewer" } }""", "gate, bytes: \"fewer\" is neither \"no more\" nor \"any\"")]

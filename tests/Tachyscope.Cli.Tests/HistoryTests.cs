@@ -146,7 +146,7 @@ public sealed class HistoryTests : IDisposable
         await _project.RunAsync("--save", "--history", Place);
         Do("UPDATE runs SET machine = 'a lamp room' WHERE id = 1");
 
-        Assert.Contains("the two runs share no cell: run 2 (fog) has \"fog\", run 3 has \"lamps\"",
+        Assert.Contains("run 2 (fog) and run 3 share no cell: run 2 (fog) has \"fog\", run 3 has \"lamps\"; name a run of the same study",
             (await AskAsync("compare", "fog", "last")).Error, StringComparison.Ordinal);
         var (exitCode, _, error) = await AskAsync("compare", "1", "3");
         Assert.Equal(ExitCode.WrongUse, exitCode);

@@ -6,6 +6,8 @@ namespace Tachyscope.Analysis.Histories;
 /// <summary>What is kept of a cell so that runs can be compared without their readings.</summary>
 public sealed record CellSummary
 {
+    private const string WorkTree = "now";
+
     /// <summary>Name of its study.</summary>
     public required string Study { get; init; }
 
@@ -42,8 +44,11 @@ public sealed record CellSummary
     /// <summary>What it was given and answered; null where that was not kept.</summary>
     public CellWork? Work { get; init; }
 
-    /// <summary>What it is called in its run: study, row, input and target.</summary>
-    public (string Study, string Variant, string Input, string Target) Name => (Study, Variant, Input, Target);
+    /// <summary>
+    /// By what it is found in other runs: study, row, input and target. The target now is the work tree as it is, as a run without targets
+    /// measures it, so that both are one cell.
+    /// </summary>
+    public (string Study, string Variant, string Input, string Target) Name => (Study, Variant, Input, Target == WorkTree ? "" : Target);
 
     internal static CellSummary Of(
         StudyFindings study, InputFindings input, CellFindings cell, string target, CellWork? work)

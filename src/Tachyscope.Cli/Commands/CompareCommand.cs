@@ -57,7 +57,8 @@ internal static class CompareCommand
                     result.GetValue(margin) ?? new RunPlan().MarginShare);
                 if (found.Changes.Count == 0)
                 {
-                    return await around.ComplainAsync([Nothing(found)], ExitCode.WrongUse);
+                    return await around.ComplainAsync(
+                        [ComparisonReporter.NothingShared(found, RunWords.Name(found.Later))], ExitCode.WrongUse);
                 }
 
                 if (!found.AreMachinesAlike && !result.GetValue(insist))
@@ -78,14 +79,5 @@ internal static class CompareCommand
             }
         });
         return command;
-    }
-
-    private static string Nothing(RunComparison found)
-    {
-        return $"the two runs share no cell: {RunWords.Name(found.Earlier)} has {Studies(found.OnlyEarlier)}, "
-            + $"{RunWords.Name(found.Later)} has {Studies(found.OnlyLater)}; name two runs of the same study.";
-
-        static string Studies(IEnumerable<CellSummary> cells)
-            => string.Join(", ", cells.Select(cell => $"\"{cell.Study}\"").Distinct().DefaultIfEmpty("nothing"));
     }
 }

@@ -134,13 +134,12 @@ internal sealed class GateCommand
             {
                 var now = RunSummary.Of(run, found);
                 var compared = RunComparison.Of(earlier.Summary, now, Repeats.Of(history, now), rules[0].MarginShare);
-                var outcome = Judged(GateJudgement.Of(GateCell.Of(compared), rules), RunWords.Name(earlier.Summary), found);
                 return compared.Changes.Count == 0
-                    ? outcome with { Problem = $"{RunWords.Name(earlier.Summary)} shares no cell with this run, so that nothing is "
-                        + "held against it." }
-                    : compared.AreMachinesAlike || _options.IsInsisted(result) ? outcome
-                    : outcome with { Problem = $"{RunWords.Name(earlier.Summary)} was measured on {compared.Earlier.Machine}, and this "
-                        + $"is {now.Machine}; hold it against a revision, or judge all the same with --insist." };
+                    ? GateOutcome.Unjudged(ComparisonReporter.NothingShared(compared, "this run"))
+                    : compared.AreMachinesAlike || _options.IsInsisted(result)
+                    ? Judged(GateJudgement.Of(GateCell.Of(compared), rules), RunWords.Name(earlier.Summary), found)
+                    : GateOutcome.Unjudged($"{RunWords.Name(earlier.Summary)} was measured on {compared.Earlier.Machine}, and this "
+                        + $"is {now.Machine}; hold it against a revision, or judge all the same with --insist.");
             },
         }.RunAsync(project, cancellation);
     }

@@ -263,9 +263,9 @@ internal sealed class Measurement(Surroundings around, MeasuringOptions options,
         }
 
         var gate = Gate?.Invoke(run, _shown);
-        if (gate is not null)
+        if (gate?.Report is { } judged)
         {
-            _display.Show(gate.Report);
+            _display.Show(judged);
         }
 
         var codes = isInterrupted ? [] : await look();

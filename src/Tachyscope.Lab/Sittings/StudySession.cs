@@ -175,9 +175,10 @@ internal sealed class StudySession(
         {
             _ledger.Note("the time allowed was over while a call was waited for");
         }
-        else if (plan.PrecisionShare is not null && !comparison.Standing.IsPreciseEnough && comparison.Held > 0)
+        else if (plan.PrecisionShare is { } precision && !comparison.Standing.IsPreciseEnough && comparison.Held > 0)
         {
-            _ledger.Note("the precision asked for was not reached in the time allowed; raise --within");
+            _ledger.Note(FormattableString.Invariant(
+                $"not every contrast is known within {100 * precision:0.##} % in the time allowed; raise --within"));
         }
         else if (allowedSeconds is { } allowed && comparison.Held == 1)
         {

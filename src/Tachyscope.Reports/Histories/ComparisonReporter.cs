@@ -51,6 +51,23 @@ public static class ComparisonReporter
             .ToList() is { Count: > 0 } named ? $"{what}: {Wording.Some(named, Named)}" : null;
     }
 
+    /// <summary>That two runs share no cell, and what each has.</summary>
+    /// <param name="found">What was found.</param>
+    /// <param name="later">What the later one is called.</param>
+    /// <exception cref="ArgumentNullException">An argument is null.</exception>
+    public static string NothingShared(RunComparison found, string later)
+    {
+        ArgumentNullException.ThrowIfNull(found);
+        ArgumentNullException.ThrowIfNull(later);
+        var isStudyShared = found.OnlyEarlier.Select(cell => cell.Study).Intersect(found.OnlyLater.Select(cell => cell.Study)).Any();
+        return $"{RunWords.Name(found.Earlier)} and {later} share no cell: {RunWords.Name(found.Earlier)} has {Names(found.OnlyEarlier)}, "
+            + $"{later} has {Names(found.OnlyLater)}; name a run of the same {(isStudyShared ? "cells" : "study")}.";
+
+        string Names(IEnumerable<CellSummary> cells)
+            => cells.Select(cell => isStudyShared ? $"\"{cell.Study} · {RunWords.Cell(cell)}\"" : $"\"{cell.Study}\"").Distinct().ToList()
+                is { Count: > 0 } named ? Wording.Some(named, Named) : "nothing";
+    }
+
     private static HistoryPart Part(string study, CellChange[] changes, bool areAllShown, RunComparison found)
     {
         CellChange[] shown = [.. changes.Where(change => areAllShown || change.IsAllocationChanged || IsMoved(change))
