@@ -16,6 +16,9 @@ internal static class BadHourBench
     private const double LeastShared = 0.8;
     private const int LeastRounds = 3;
     private const int LeastSittings = 6;
+    private const int MostlyQuietRounds = 10;
+    private const double MostSpread = 0.02;
+    private const double Near = 0.015;
 
     private static readonly double[] Kept = [0.05, 0.15, 0.3];
     private static readonly AnalysisOptions Contrasts = new() { AreContrastsOnly = true };
@@ -41,9 +44,56 @@ internal static class BadHourBench
             }
         }
 
+        SayTimes(runs);
         Printing.Say($"of what is told of a quiet core {(double)holding / all:P1} hold (asked: 93 %), and {reversed} of {all} are told ",
             $"the other way round (asked: 1 %)");
         return holding >= 0.93 * all && reversed <= 0.01 * all ? 0 : 1;
+    }
+
+    // As they were read, beside what all of them together read beside a quiet core.
+    private static void SayTimes(List<Run> runs)
+    {
+        var times = runs.SelectMany(run => run.Studies).GroupBy(study => study.Study.Name).SelectMany(Times).ToList();
+        double[] off = [.. times.Select(time => time.Off)], widths = [.. times.Select(time => time.HalfWidth)];
+        Printing.Say($"times told of a quiet core, as they were read: {times.Count}, of what has one speed; off the mean of all quiet ",
+            $"readings by {off.Median():P1} (median), {off.Quantile(0.9):P1} (nine in ten); ± {widths.Median():P1} and ± ",
+            $"{widths.Quantile(0.9):P1}; {times.Count(time => time.Holds) / (double)times.Count:P1} hold it within 1.5 %");
+
+        IEnumerable<(double Off, bool Holds, double HalfWidth)> Times(IEnumerable<StudyRecord> alike)
+        {
+            var first = alike.First();
+            var quiet = first with { Sittings = [.. alike.SelectMany(study => study.Sittings).Select(OfQuiet).OfType<SittingRecord>()] };
+            if (quiet.Sittings.Count < LeastSittings)
+            {
+                yield break;
+            }
+
+            var truths = Analyst.Examine(runs[0], quiet, AnalysisOptions.Default).Inputs;
+            foreach (var found in alike.Select(study => Analyst.Examine(runs[0], study, AnalysisOptions.Default)))
+            {
+                foreach (var (truth, cell) in truths.Zip(found.Inputs).SelectMany(input => input.First.Cells.Zip(input.Second.Cells)))
+                {
+                    var (known, told) = (truth.NanosecondsPerCall, cell.NanosecondsPerCall);
+                    if (known.IsMeasured && known.HalfWidth < MostSpread * known.Estimate && told is { IsMeasured: true, IsBounded: true }
+                        && found.Core.IsQuiet && !cell.IsOfSharedCore && truth.Speeds.Count < 2)
+                    {
+                        yield return (Math.Abs((told.Estimate / known.Estimate) - 1),
+                            told.Lower * (1 - Near) <= known.Estimate && known.Estimate <= told.Upper * (1 + Near),
+                            told.HalfWidth / told.Estimate);
+                    }
+                }
+            }
+        }
+    }
+
+    private static SittingRecord? OfQuiet(SittingRecord sitting)
+    {
+        var most = TurnGauge.QuietReach * sitting.LowGauges.Where(low => low > 0).DefaultIfEmpty(0).Min();
+        var quiet = sitting.Gauges.Where(gauge => gauge.Gauges.All(read => read <= most)).Select(gauge => (gauge.Round, gauge.Place))
+            .ToHashSet();
+        var readings = sitting.Readings.Where(reading => quiet.Contains((reading.Round, reading.Place))).ToList();
+        return readings.Select(reading => reading.Round).Distinct().Count() < MostlyQuietRounds ? null
+            : sitting with { Readings = readings, Gauges = [.. sitting.Gauges.Where(gauge => quiet.Contains((gauge.Round, gauge.Place)))] };
     }
 
     private static IEnumerable<(bool IsQuiet, bool Holds, bool IsReversed, double HalfWidth)> Pairs(Run run, double kept, int seed)

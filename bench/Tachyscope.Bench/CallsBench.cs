@@ -11,7 +11,7 @@ internal static class CallsBench
     public static async Task<int> RunAsync()
     {
         var (findings, _, _, _) = await Instrument.MeasureAsync("calls: in every way", withinSeconds: 20, seed: 1);
-        var cycle = findings.Metronome.MedianNanosecondsPerLink / Metronome.CyclesPerLink;
+        var cycle = findings.NanosecondsPerLink / Metronome.CyclesPerLink;
         double Cycles(double nanoseconds) => nanoseconds / CallsOfOperation / cycle;
         Printing.Say($"a quiet core beside {findings.Core.QuietShare:P0} of the readings; cycles a call");
         foreach (var cell in findings.Inputs[0].Cells)

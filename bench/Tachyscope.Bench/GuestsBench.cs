@@ -55,7 +55,7 @@ internal static class GuestsBench
             }
 
             var findings = Analyst.Examine(run, run.Studies[0], AnalysisOptions.Default);
-            var (beat, cells) = (findings.Metronome.MedianNanosecondsPerLink, findings.Inputs[0].Cells);
+            var (beat, cells) = (findings.NanosecondsPerLink, findings.Inputs[0].Cells);
             var links = InLinks(run, 1) - InLinks(run, 0);
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
                 $"{language,-11} {links,21:0.00} {(links - LinksBetween) * beat,8:0.00} "

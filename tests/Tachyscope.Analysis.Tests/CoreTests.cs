@@ -26,6 +26,47 @@ public sealed class CoreTests
         Assert.DoesNotContain(findings.Caveats, caveat => caveat.Name == "core-shared");
     }
 
+    // Beside others the machine is slower, and a run that met them often is no other run for it.
+    [Theory]
+    [InlineData(0.2)]
+    [InlineData(0.8)]
+    public void Times_of_a_quiet_core_are_stated_at_the_speed_of_one(double shared)
+    {
+        var run = (Steady with { SharedShare = shared, SharedFactors = [1, 1], Sittings = 8 }).Make(1);
+        var findings = Analyst.Examine(run with { Studies = [run.Studies[0] with
+        {
+            Sittings = [.. run.Studies[0].Sittings.Select(SlowBesideOthers)],
+        }] }, AnalysisOptions.Default)[0];
+
+        Assert.True(findings.Core.IsQuiet);
+        Assert.Equal(1, findings.NanosecondsPerLink, 0.001);
+        Assert.Equal(shared > 0.5 ? 1.15 : 1, findings.Metronome.MedianNanosecondsPerLink, 0.001);
+        Assert.Equal(100, findings.Inputs[0].Cells[0].NanosecondsPerCall.Estimate, 0.1);
+    }
+
+    // No sitting has both, and nothing within one tells what sharing costs.
+    [Theory]
+    [InlineData(1, 0.25)]
+    [InlineData(2, 0.15)]
+    public void Sittings_that_had_the_core_to_themselves_tell_what_the_others_take_beside_it(int quiet, double widest)
+    {
+        var simulator = Steady with
+        {
+            SharedShare = 0.5, SharedShareOf = number => number <= quiet ? 0 : 1, SharedFactors = [1.8, 1.2], SittingDeviation = 0.02,
+        };
+        var found = Enumerable.Range(1, 20).Select(seed => Analyst.Examine(simulator.Make(seed), AnalysisOptions.Default)[0]).ToList();
+
+        Assert.All(found, findings =>
+        {
+            var time = findings.Inputs[0].Cells[0].NanosecondsPerCall;
+            Assert.True(findings.Core is { IsQuiet: true, IsAdjusted: true });
+            Assert.DoesNotContain(findings.Caveats, caveat => caveat.Name == "core-shared");
+            Assert.InRange(time.Estimate, 90, 110);
+            Assert.InRange(time.HalfWidth / time.Estimate, 0.005, widest);
+            Assert.InRange(findings.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 0.9, 1.06);
+        });
+    }
+
     // What makes many calls takes less beside a shared core, where they are foreseen then only.
     [Theory]
     [InlineData(true, 0.97, 1.03)]
@@ -330,6 +371,17 @@ public sealed class CoreTests
         Assert.True(isSharp);
         Assert.Equal(9.0 / 15, core.QuietShare, 0.001);
         Assert.Equal(9, core.StretchMilliseconds, 0.001);
+    }
+
+    private static SittingRecord SlowBesideOthers(SittingRecord sitting)
+    {
+        var shared = sitting.Gauges.Where(gauge => gauge.Gauges.Max() > 1.15 * sitting.LowGauges[0])
+            .Select(gauge => (gauge.Round, gauge.Place)).ToHashSet();
+        return sitting with
+        {
+            Readings = [.. sitting.Readings.Select(reading
+                => shared.Contains((reading.Round, reading.Place)) ? Slower(reading, 1, 1.15) : reading)],
+        };
     }
 
     // The second variant is a fifth slower in rounds in which somebody else used the core.

@@ -57,6 +57,22 @@ public sealed class CoverageTests
             Shared with { Copies = 4, CopyDeviation = 0.03, SharedShare = share }, 0.98,
             findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio);
 
+    // Between sittings that had the core to themselves and others that never had; two of six are few.
+    [Theory]
+    [InlineData(6, 0.92)]
+    [InlineData(12, 0.93)]
+    public void A_time_and_a_contrast_of_which_a_third_of_the_sittings_found_a_quiet_core(int sittings, double least)
+    {
+        var simulator = Shared with
+        {
+            Sittings = sittings, SittingDeviation = 0.02, SharedShare = 0.5, SharedShareOf = number => number % 3 == 1 ? 0.01 : 0.98,
+        };
+
+        Holds(simulator, 100,
+            findings => findings.Inputs[0].Cells[0].NanosecondsPerCall.Through(time => time / findings.NanosecondsPerLink), least: least);
+        Holds(simulator, 0.98, findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio, least: least);
+    }
+
     [Fact]
     public void What_sharing_the_core_costs()
         => Holds(
@@ -191,12 +207,12 @@ public sealed class CoverageTests
     }
 
     private static void Holds(
-        RunSimulator simulator, double truth, Func<StudyFindings, Interval> interval, AnalysisOptions? options = null)
+        RunSimulator simulator, double truth, Func<StudyFindings, Interval> interval, AnalysisOptions? options = null, double least = 0.93)
     {
         var held = Enumerable.Range(0, Runs).AsParallel()
             .Count(run => Has(interval(Analyst.Examine(simulator.Make(run), options ?? ContrastsOnly)[0]), truth));
 
-        Assert.InRange((double)held / Runs, 0.93, 0.97);
+        Assert.InRange((double)held / Runs, least, 0.97);
     }
 
     private static bool Has(Interval interval, double truth) => interval.Lower <= truth && interval.Upper >= truth;

@@ -73,7 +73,10 @@ public sealed class RunComparisonTests
     public void The_work_tree_is_one_cell_with_targets_and_without()
     {
         var one = Make(new Random(1), 0, 0);
-        var duel = one with { Cells = [.. ((string[])["HEAD", "now"]).SelectMany(on => one.Cells.Select(cell => cell with { Target = on }))] };
+        var duel = one with
+        {
+            Cells = [.. ((string[])["HEAD", "now"]).SelectMany(on => one.Cells.Select(cell => cell with { Target = on }))],
+        };
 
         Assert.Equal(["now", "now"], RunComparison.Of(duel, one, [], 0.01).Changes.Select(change => change.Earlier.Target));
         Assert.Equal(["", ""], RunComparison.Of(one, duel, [], 0.01).Changes.Select(change => change.Earlier.Target));

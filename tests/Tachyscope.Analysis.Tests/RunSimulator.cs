@@ -63,6 +63,9 @@ public sealed record RunSimulator
     /// <summary>Mean share of turns in which somebody else uses the core, drawn anew for each sitting; null without a gauge.</summary>
     public double? SharedShare { get; init; }
 
+    /// <summary>The share of a sitting by its number, where it is not drawn.</summary>
+    public Func<int, double>? SharedShareOf { get; init; }
+
     /// <summary>How many times as long each variant takes then.</summary>
     public double[] SharedFactors { get; init; } = [1.6, 1.2];
 
@@ -154,7 +157,8 @@ public sealed record RunSimulator
             .Select(_ => CopyDeviation == 0 ? 1 : Math.Exp(CopyDeviation * Normal(random))).ToArray()).ToArray();
         Settle(cells, placed, random);
         var copied = Enumerable.Range(0, cells.Length).Where(cell => cells[cell].Kind is CellKind.Variant or CellKind.Twin).ToList();
-        var shared = SharedShare is { } mean ? Math.Clamp(mean + (0.6 * (random.NextDouble() - 0.5)), 0, 1) : 0;
+        var shared = SharedShareOf is not null ? SharedShareOf(number)
+            : SharedShare is { } mean ? Math.Clamp(mean + (0.6 * (random.NextDouble() - 0.5)), 0, 1) : 0;
         var gauges = new List<TurnGauge>();
         var readings = new List<Reading>(Rounds * (cells.Length - 1) * 4);
         for (var round = 0; round < Rounds; round++)

@@ -11,12 +11,10 @@ namespace Tachyscope.Analysis.Estimates;
 /// </summary>
 /// <remarks>
 /// Analysis of covariance (Fisher, Statistical Methods for Research Workers, 4th ed., 1932): a round's logarithm is its sitting's own, and
-/// a slope times the share of its gauges that were not quiet; the slopes are common to all sittings, and found within them. A ratio has
-/// two, of what both of its cells shared and of what one did more than the other, found with Huber's weights ("Robust estimation of a
-/// location parameter", 1964). Where calls are unforeseen beside a quiet core each is two, up to half of what may be shared and beyond: a
-/// linear spline with one knot (Poirier, "Piecewise regression using cubic splines", 1973). Beforehand each is taken for normal about none
-/// (Hoerl and Kennard, "Ridge regression", 1970). The values are spread as much as those of the jackknife (Tukey, "Bias and confidence in
-/// not-quite large samples", 1958), so that what the slopes are not known by is in them too.
+/// a slope times the share of its gauges that were not quiet; the slopes are common to all sittings (<see cref="SharingModel"/>). A ratio
+/// has two, of what both of its cells shared and of what one did more than the other. Where calls are unforeseen beside a quiet core each
+/// is two, up to half of what may be shared and beyond: a linear spline with one knot (Poirier, "Piecewise regression using cubic
+/// splines", 1973). The values are spread so that their mean has the model's standard error, and what the slopes are not known by is in it.
 /// </remarks>
 internal static class CoreCovariate
 {
@@ -24,10 +22,9 @@ internal static class CoreCovariate
     /// </summary>
     public const double MostBySharing = 2.2;
 
-    // What is known of a slope beforehand: it is about as far from none as sharing a core costs, and rounds deviate by a twentieth. That is
-    // as much as a hundredth of a round tells: next to nothing where there are any, and no division by zero where there are none.
+    // What is known of a slope beforehand: it is about as far from none as sharing a core costs. With rounds that deviate by a twentieth it
+    // is as much as a hundredth of one tells.
     private const double UsualSlope = 0.5;
-    private const double UsualDeviation = 0.05;
 
     // Where calls are unforeseen beside a quiet core, the share at which one slope ends and the next begins.
     private const double Knot = 0.5;
@@ -40,20 +37,11 @@ internal static class CoreCovariate
     private const int LeastTelling = 2;
     private const double LeastTellingShare = 0.25;
 
-    // By how much a sitting's own slope may miss the common one, over its value's deviation, squared: of saved runs, one to ten do alike.
-    private const double Strangeness = 2;
-
-    // Huber's bound, at which 5 % is lost where nothing is amiss, and how often his weights are found anew; less often where it begins at
-    // slopes of nearly the same rounds.
-    private const double MostDeviations = 1.345;
-    private const int Passes = 5;
-    private const int FurtherPasses = 2;
-    private const double LeastDeviation = 1e-6;
-
     private const double BlomShift = 0.375;
+    private const double UsualLevel = 0.95;
 
-    // Of the shortest time, what no sitting's value is moved below.
-    private const double LeastOfLowest = 0.1;
+    // Of a time, what no sitting's value is moved below.
+    private const double LeastOfMean = 0.1;
 
     /// <summary>Rounds of a sitting.</summary>
     /// <param name="Logs">Logarithm of the time or the ratio, in each.</param>
@@ -172,11 +160,6 @@ internal static class CoreCovariate
         return known.Count > 0 && known.Count(IsTelling) >= Math.Max(Math.Min(LeastTelling, known.Count), LeastTellingShare * known.Count);
     }
 
-    /// <summary>Whether it was shared more and less in any of them.</summary>
-    /// <param name="sittings">Their rounds; null, or without any, where a sitting has none.</param>
-    public static bool IsAnyTelling(IReadOnlyList<Rounds?> sittings)
-        => sittings.OfType<Rounds>().Any(rounds => rounds.Logs.Length > 0 && IsTelling(rounds));
-
     private static bool IsTelling(Rounds sitting) => sitting.Variation >= LeastVariation;
 
     /// <summary>One value for each sitting.</summary>
@@ -212,119 +195,42 @@ internal static class CoreCovariate
         return strays.Length <= Math.Max(1, SampleMean.Outer(logs.Length)) ? strays : [];
     }
 
-    // About the mean of all, as far apart as leaving each out moves it; and the slopes.
+    // About the mean of all, as far apart as it is known by; and the slopes.
     private static (double[] Values, Vector<double> Slopes) Spread(List<Rounds> sittings, bool areBuilds, Func<double, double>? ofLog)
     {
         var usual = Array.ConvertAll(sittings[0].Shares, static _ => UsualSlope);
-        double[] weights = [.. sittings.Select(sitting => 1 / (1 + (Strangeness * Math.Pow(sitting.SharedShare, 2))))];
         if (areBuilds)
         {
             Array.Fill(usual, LeastSlopeOfBuilds + (UsualSlope * Math.Abs(SampleStatistics.Median(
                 [.. sittings.Select(sitting => SampleStatistics.Median(sitting.Logs))]))), 0, sittings[0].OfBoth);
         }
 
-        var slopes = Slopes(sittings, usual, null);
-        if (sittings.Count <= 2)
+        var found = SharingModel.Of(sittings, usual);
+        double[] values = [.. sittings.Select(sitting => sitting.Value(found.Slopes))];
+        // Of times, as elsewhere, and not of their logarithms: two speeds lie far apart.
+        var mean = found.Mean(ofLog is null ? values : Array.ConvertAll(values, value => ofLog(value)));
+        if (sittings.Count == 1)
         {
-            return ([.. sittings.Select(sitting => Value(sitting, slopes))], slopes);
+            return ([mean], found.Slopes);
         }
 
-        var mean = WeightedMean(slopes, -1);
-        double[] without = [.. sittings.Select((_, left)
-            => WeightedMean(Slopes([.. sittings.Where((_, place) => place != left)], usual, slopes), left))];
-        var meanWithout = SampleStatistics.Mean(without);
-        var deviations = Evenly([.. without.Select(left => (sittings.Count - 1) * (meanWithout - left))]);
-        // Of times that lie far apart some would be less than none.
-        var room = ofLog is null ? double.PositiveInfinity : mean - (LeastOfLowest * sittings.Min(sitting => Value(sitting, slopes)));
-        var part = Math.Min(1, room / Math.Max(double.Epsilon, -deviations.Min()));
-        return ([.. deviations.Select(deviation => mean + (part * deviation))], slopes);
-
-        // The more a sitting was shared, the more hangs on a slope that may not be its own.
-        double WeightedMean(Vector<double> found, int left)
-        {
-            var (sum, all) = (0.0, 0.0);
-            for (var place = 0; place < sittings.Count; place++)
-            {
-                var weight = place == left ? 0 : weights[place];
-                (sum, all) = (sum + (weight * Value(sittings[place], found)), all + weight);
-            }
-
-            return sum / all;
-        }
-
-        double Value(Rounds sitting, Vector<double> found)
-        {
-            var log = sitting.Value(found);
-            return ofLog is null ? log : ofLog(log);
-        }
+        double[] scores = Evenly(values);
+        // The interval over the values has as many degrees of freedom as there are sittings, or a mean of them has.
+        var scale = found.StandardError * Quantile(found.Freedom) / Quantile(SampleMean.Freedom(sittings.Count))
+            / SampleMean.Of(scores).StandardError;
+        return ([.. scores.Select(score => ofLog is null ? mean + (scale * score)
+            // Of times that lie far apart some would be less than none.
+            : mean * (1 + (Math.Min(scale, (1 - LeastOfMean) / -scores.Min()) * score)))], found.Slopes);
     }
 
-    // In the same order and with the same standard error, as normal values lie (Blom 1958). Where few sittings tell of the slopes theirs
-    // are as far out as the others are many, and a mean that leaves the outermost out would leave out all that is known.
-    private static double[] Evenly(double[] deviations)
-    {
-        var ranks = deviations.Ranks(RankDefinition.First);
-        double[] scores = [.. ranks.Select(rank => Normal.InvCDF(0, 1, (rank - BlomShift) / (deviations.Length + 1 - (2 * BlomShift))))];
-        var scale = ArrayStatistics.StandardDeviation(deviations) / Math.Sqrt(deviations.Length) / SampleMean.Of(scores).StandardError;
-        return Array.ConvertAll(scores, score => scale * score);
-    }
+    private static double Quantile(double freedom) => StudentT.InvCDF(0, 1, freedom, (1 + UsualLevel) / 2);
 
-    // A ratio's rounds lie along a line but for strays. A time's lie where others' work put them, and the few quiet ones among them, of
-    // which it is to be told, would be taken for strays.
-    private static Vector<double> Slopes(List<Rounds> sittings, double[] usual, Vector<double>? near)
-    {
-        var isPair = sittings[0].Other is not null;
-        var slopes = near is not null && isPair ? near : LeastSquares(sittings.Select(sitting => sitting.OfAll), usual, UsualDeviation);
-        if (!isPair)
-        {
-            // Else nothing takes less time for sharing its core: what looks like it is a speed that changed beside.
-            return sittings.Exists(sitting => sitting.MayGain) ? slopes : slopes.PointwiseMaximum(0);
-        }
+    // In the same order, as normal values lie (Blom 1958).
+    private static double[] Evenly(double[] values) => [.. values.Ranks(RankDefinition.First)
+        .Select(rank => Normal.InvCDF(0, 1, (rank - BlomShift) / (values.Length + 1 - (2 * BlomShift))))];
 
-        double[][] weights = [.. sittings.Select(sitting => Array.ConvertAll(sitting.Logs, static _ => 1.0))];
-        var magnitudes = new double[sittings.Sum(sitting => sitting.Logs.Length)];
-        for (var pass = near is null ? 0 : Passes - FurtherPasses; pass < Passes; pass++)
-        {
-            double[][] residuals = [.. sittings.Zip(weights, (sitting, weight) => Centred(sitting.Residuals(slopes), weight))];
-            var filled = 0;
-            foreach (var own in residuals)
-            {
-                foreach (var residual in own)
-                {
-                    magnitudes[filled++] = Math.Abs(residual);
-                }
-            }
-
-            var deviation = Math.Max(LeastDeviation, SampleStatistics.NormalDeviations * SampleStatistics.Median(magnitudes));
-            var most = MostDeviations * deviation;
-            weights = Array.ConvertAll(residuals, own => Array.ConvertAll(own, residual => most / Math.Max(most, Math.Abs(residual))));
-            slopes = LeastSquares(sittings.Zip(weights, (sitting, weight) => sitting.Weighted(weight)), usual, deviation);
-        }
-
-        return slopes;
-    }
-
-    // Of what is left without each sitting's mean.
-    private static Vector<double> LeastSquares(IEnumerable<Moments> sittings, double[] usual, double deviation)
-    {
-        var products = Matrix<double>.Build.DenseOfDiagonalArray(Array.ConvertAll(usual, slope => Math.Pow(deviation / slope, 2)));
-        var right = Vector<double>.Build.Dense(usual.Length);
-        foreach (var own in sittings)
-        {
-            for (var slope = 0; slope < usual.Length; slope++)
-            {
-                right[slope] += own.Right[slope];
-                for (var other = 0; other < usual.Length; other++)
-                {
-                    products[slope, other] += own.Products[slope, other];
-                }
-            }
-        }
-
-        return products.Solve(right);
-    }
-
-    private static double[] Centred(double[] values, double[] weights)
+    /// <summary>Values about their weighted mean.</summary>
+    internal static double[] Centred(double[] values, double[] weights)
     {
         var (sum, all) = (0.0, 0.0);
         for (var at = 0; at < values.Length; at++)

@@ -71,8 +71,8 @@ internal sealed class CoreReadings
     private bool AreOfCore => _known.TrueForAll(sitting => IsOfCore(sitting.Figures, sitting.Cell)
         && (sitting.Other is not { } other || IsOfCore(sitting.Figures, other)));
 
-    // What one sitting read beside a quiet core and beside a shared one tells of the others too, and how well it does is in the values.
-    private bool AreTold => CoreCovariate.IsTold(Rounds) || (CoreCovariate.IsAnyTelling(Rounds) && _known.Exists(HasEnough));
+    // One sitting that read enough beside a quiet core speaks for the others too, and how well it does is in the values.
+    private bool AreTold => CoreCovariate.IsTold(Rounds) || (!AreMostlyEnough && _known.Exists(HasEnough));
 
     private bool AreMostlyEnough => _known.Count(HasEnough) >= Math.Max(Math.Min(LeastSittings, _known.Count), LeastShare * _known.Count);
 

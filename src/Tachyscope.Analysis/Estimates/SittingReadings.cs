@@ -25,6 +25,7 @@ internal sealed class SittingReadings
     private readonly bool[] _hasCopies;
     private readonly List<int>[] _ofCell;
     private readonly List<double> _allBeats = [];
+    private readonly List<double> _quietBeats = [];
     private readonly List<int> _roundsOfBeats = [];
     private readonly Dictionary<(CellKind, int, int, LoopWay, int), int> _found = [];
     private readonly Lazy<double[]> _roundBeats;
@@ -82,6 +83,9 @@ internal sealed class SittingReadings
 
     /// <summary>Time of one link of the metronome at every turn, in nanoseconds.</summary>
     public IReadOnlyList<double> AllBeats => _allBeats;
+
+    /// <summary>The same at the turns beside which the core was ours alone from beginning to end.</summary>
+    public IEnumerable<double> QuietBeats => _quietBeats;
 
     /// <summary>Its median in every round, in nanoseconds.</summary>
     public IReadOnlyList<double> RoundBeats => _roundBeats.Value;
@@ -232,6 +236,11 @@ internal sealed class SittingReadings
         var isLightlyShared = AreCallsUnforeseen && CallFindings.IsForeseen(gauge.CallCycles) && gauge.Gauges[^1] <= most;
         most = isLightlyShared || (!IsLong(last) && _quietTooShort.Contains(gauge.Processor)) ? 0 : most;
         _sharedShares[cell][round] = (double)gauge.Gauges.Count(read => read > most) / Math.Max(1, gauge.Gauges.Count);
+        if (_sharedShares[cell][round] == 0 && double.IsFinite(beat))
+        {
+            _quietBeats.Add(beat);
+        }
+
         foreach (var state in (ReadOnlySpan<CoreState>)[CoreState.Quiet, CoreState.Shared])
         {
             var own = turn.Beside(gauge, state, most);

@@ -1,3 +1,4 @@
+using Tachyscope.Analysis.Statistics;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Analysis.Estimates;
@@ -7,6 +8,33 @@ namespace Tachyscope.Analysis.Estimates;
 /// </summary>
 internal static class StudyCore
 {
+    // Of fewer than so many a quarter would be one or two.
+    private const int FewestBeats = 10;
+    private const double SpeedQuantile = 0.25;
+
+    /// <summary>
+    /// Time of one link of the metronome that times are stated at, in nanoseconds: of a quiet core that of the faster turns beside one, a
+    /// quarter of them; else the median of all.
+    /// </summary>
+    /// <param name="sittings">Sittings of a study.</param>
+    /// <param name="state">The state its figures are made of.</param>
+    /// <remarks>
+    /// Beside others a core is slower in steps, by an eighth or a quarter on the machine of docs/method.md, and on one of its own now and
+    /// then: the median of all would state the times of one run at another speed than the next.
+    /// </remarks>
+    public static double ReferenceBeat(IReadOnlyList<SittingFigures> sittings, CoreState state)
+    {
+        double[] quiet = [.. sittings.SelectMany(sitting => sitting.Taken.QuietBeats)];
+        if (state == CoreState.Quiet && quiet.Length >= FewestBeats)
+        {
+            return SampleStatistics.Quantile(quiet, SpeedQuantile);
+        }
+
+        double[] all = [.. sittings.SelectMany(sitting => sitting.Taken.AllBeats)];
+        // Workers of languages that have no metronome are told of as they are.
+        return all.Length == 0 ? 1 : SampleStatistics.Median(all);
+    }
+
     /// <summary>
     /// The state whose readings figures of a study are made of: quiet, where it is told of half of its cells and more what they take then,
     /// else any, so that what stands together is of one state.

@@ -65,9 +65,10 @@ public static class Analyst
         var state = StudyCore.StateOf(study.Sittings);
         var sittings = StudyCore.Figures(study.Sittings, state);
         var margin = options.MarginShare ?? run.Plan.MarginShare;
+        var reference = StudyCore.ReferenceBeat(sittings, state);
         double[] beats = [.. sittings.SelectMany(sitting => sitting.Taken.AllBeats)];
         var read = options with { IntervalLevel = LevelOf(run, options) };
-        var views = Views(study, sittings, beats.Length == 0 ? 1 : SampleStatistics.Median(beats), read, margin);
+        var views = Views(study, sittings, reference, read, margin);
         InputExaminer[] examiners = [.. Enumerable.Range(0, study.Study.Inputs.Count)
             .Select(input => new InputExaminer(views, input, read))];
         InputFindings[] inputs = [.. examiners.Select(examiner => examiner.Examine(run.Limits))];
@@ -88,6 +89,7 @@ public static class Analyst
                 : study.Sittings.Max(sitting => sitting.EndedSeconds) - study.Sittings.Min(sitting => sitting.BeganSeconds),
             MarginShare = margin,
             IntervalLevel = options.IntervalLevel,
+            NanosecondsPerLink = beats.Length == 0 ? double.NaN : reference,
             Metronome = NoiseFindings.Of(beats, sittings.Sum(sitting => sitting.Taken.InterruptedBeats)),
             Core = Core(sittings, state) with { IsAdjusted = views.Together.IsAnyAdjusted },
             Signals = SignalCount.Sum(sittings.SelectMany(OwnSignals)),

@@ -70,6 +70,9 @@ public sealed record StudyFindings
     /// <summary>How steadily the machine ran while it was measured, by the metronome.</summary>
     public NoiseFindings Metronome { get; init; } = NoiseFindings.Of([]);
 
+    /// <summary>Time of one link of the metronome that times are stated at, in nanoseconds; NaN where none was heard.</summary>
+    public double NanosecondsPerLink { get; init; } = double.NaN;
+
     /// <summary>Whose the core was while it was measured, by the gauge.</summary>
     public CoreFindings Core { get; init; } = new();
 

@@ -54,7 +54,7 @@ public sealed record CellSummary
         StudyFindings study, InputFindings input, CellFindings cell, string target, CellWork? work)
     {
         var time = cell.NanosecondsPerCall;
-        var beat = study.Metronome.MedianNanosecondsPerLink;
+        var beat = study.NanosecondsPerLink;
         return new CellSummary
         {
             Study = study.Study.Name,

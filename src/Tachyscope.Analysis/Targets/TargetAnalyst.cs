@@ -57,7 +57,7 @@ public static class TargetAnalyst
         {
             var isElsewhere = run.Targets.ElementAtOrDefault(target)?.Machine is not null;
             var own = isElsewhere ? of.Where(sitting => Holds(sitting, target)).ToList() : of;
-            var beat = isElsewhere ? SampleStatistics.Median([.. own.SelectMany(sitting => sitting.Taken.AllBeats)]) : 1;
+            var beat = isElsewhere ? targets[target].NanosecondsPerLink : 1;
             return new Pairing(new SittingsView(sound, own, beat, Analyst.LevelOf(run, options), targets[0].MarginShare, target));
         }
     }

@@ -107,7 +107,7 @@ public static class WhyReporter
     // In cycles of the metronome, whose links take a known number of them at whatever speed the processor runs.
     private static string Cycles(StudyFindings findings, VariantCode code, VariantCode baseline)
     {
-        var cycle = findings.Metronome.MedianNanosecondsPerLink / Metronome.CyclesPerLink;
+        var cycle = findings.NanosecondsPerLink / Metronome.CyclesPerLink;
         return double.IsFinite(cycle) && cycle > 0 ? $" ({Of(code)} cycles a call, and {Of(baseline)}{Chains(code, baseline)})" : "";
 
         string Of(VariantCode which) => InputOf(findings)?.Cells.FirstOrDefault(cell => cell.Variant.Name == which.Name) is { } cell
