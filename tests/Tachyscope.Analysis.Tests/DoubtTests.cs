@@ -26,8 +26,7 @@ public sealed class DoubtTests
         { "stood-still", "for up to 1.0 s at once, in 1 reading" },
         { "not-pinned", "did not hold the worker to one processor" },
         { "no-processor-time", "does not tell the processor time" },
-        { "optimised-late", "in 1 of 6 sittings code was optimised after reading had begun: v1, a lamp took 10.0 times as long before; "
-            + "3 rounds of 180 were left out" },
+        { "optimised-late", "times as long or more before; 3 rounds of 180 were left out" },
         { "answers-disagree", "answers 4" },
         { "input-changed", "its input was another" },
         { "answers-late", "it answers with a function" },
@@ -186,7 +185,7 @@ public sealed class DoubtTests
     // In two rounds of three, as in a run of a second or two; and in a few of many.
     [Theory]
     [InlineData(1, 3, 2)]
-    [InlineData(1, 12, 1)]
+    [InlineData(1, 12, 2)]
     [InlineData(6, 30, 9)]
     [InlineData(12, 10, 4)]
     public void What_was_read_before_it_was_optimised_does_not_count(int sittings, int rounds, int early)
@@ -194,7 +193,8 @@ public sealed class DoubtTests
         var clean = Clean with { Sittings = sittings, Rounds = rounds };
         var (found, without) = (Examine(OptimisedLate(clean, early)), Examine(clean.Make(1)));
 
-        Assert.Single(found.Caveats, caveat => caveat.Name == "optimised-late");
+        Assert.Matches($"^in 1 of {sittings} sittings? code was optimised after reading had begun: v1, a lamp took 9\\.\\d times as long or more",
+            Assert.Single(found.Caveats, caveat => caveat.Name == "optimised-late").Evidence);
         Assert.InRange(found.Inputs[0].Cells[1].NanosecondsPerCall.Estimate / without.Inputs[0].Cells[1].NanosecondsPerCall.Estimate,
             0.98, 1.02);
         Assert.InRange(found.Inputs[0].Cells[1].Contrast!.TimeRatio.Estimate, 0.49, 0.51);
@@ -211,7 +211,7 @@ public sealed class DoubtTests
         var kept = OfReadings(Clean.Make(1), (sitting, reading) => Early(sitting, reading, 3)
             ? reading with { ElapsedNanoseconds = reading.ElapsedNanoseconds * 10, CompiledMethods = 1 } : reading);
 
-        Assert.InRange(left, 0, 2);
+        Assert.Equal(0, left);
         Assert.DoesNotContain(Examine(kept).Caveats, caveat => caveat.Name == "optimised-late");
         Assert.DoesNotContain(Examine(OfReadings(OptimisedLate(Clean, 3), (_, reading) => reading with { CompiledMethods = 0 })).Caveats,
             caveat => caveat.Name == "optimised-late");

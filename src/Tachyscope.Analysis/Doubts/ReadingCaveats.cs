@@ -124,7 +124,7 @@ internal static class ReadingCaveats
         {
             Name = "optimised-late",
             Evidence = Text($"in {ground.Warm.Early.Count} of {ground.Record.Sittings.Count} sittings code was optimised after reading ",
-                $"had begun: {ground.Subject(cell.Variant, cell.Input)} took {most.TimeRatio:0.0} times as long before; ",
+                $"had begun: {ground.Subject(cell.Variant, cell.Input)} took {most.TimeRatio:0.0} times as long or more before; ",
                 $"{rounds} round{(rounds == 1 ? "" : "s")} of {ground.Record.Sittings.Sum(sitting => sitting.Rounds)} ",
                 $"{(rounds == 1 ? "was" : "were")} left out"),
             WayOut = "close what else runs: it kept the runtime from optimising in time; figures are those of the code as it was made last",

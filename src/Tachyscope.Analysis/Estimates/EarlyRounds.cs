@@ -13,52 +13,38 @@ namespace Tachyscope.Analysis.Estimates;
 /// <param name="TimeRatio">How many times as long it took in them.</param>
 internal sealed record EarlyRounds(SittingRecord Sitting, int Count, CellDescription? Cell, double TimeRatio)
 {
+    // Of a cell, before and after: fewer may all be slow by chance.
+    private const int FewestReadings = 3;
+
     /// <summary>Looks at a sitting.</summary>
     /// <param name="sitting">The sitting.</param>
     /// <remarks>
-    /// A round counts among them where methods were compiled in it, and some cell took more than <see cref="CoreCovariate.MostBySharing"/>
-    /// times as long until then as after it, of the clock and of the processor: nothing else that is compiled at its time costs so much.
+    /// Methods were compiled during a reading, and every reading of some cell until then took more than
+    /// <see cref="CoreCovariate.MostBySharing"/> times as long as the middle of those after it, of the clock and of the processor: nothing
+    /// else that comes by at such a time costs so much every time.
     /// </remarks>
     public static EarlyRounds Of(SittingRecord sitting)
     {
         var readings = ReadingSpan.Of(sitting.Readings);
-        var rounds = RoundsWithCompilation(readings, sitting.Cells.Count);
-        var none = new EarlyRounds(sitting, 0, null, 1);
-        if (rounds.Count == 0)
+        var found = new EarlyRounds(sitting, 0, null, 1);
+        var begin = 0;
+        foreach (var at in LastCompilations(readings, sitting.Cells.Count))
         {
-            return none;
-        }
-
-        var last = 0;
-        var cells = new RoundTimes[sitting.Cells.Count];
-        foreach (ref readonly var reading in readings)
-        {
-            (cells[reading.Cell] ??= new RoundTimes()).Add(reading);
-            last = Math.Max(last, reading.Round);
-        }
-
-        var found = none;
-        foreach (var round in rounds.TakeWhile(round => round < last))
-        {
-            var (ratio, cell) = Enumerable.Range(0, cells.Length)
-                .Where(cell => sitting.Cells[cell].Kind is CellKind.Variant or CellKind.Twin && cells[cell] is not null)
-                .Select(cell => (Ratio: cells[cell].Ratio(found.Count, round), cell))
-                .Where(cell => cell.Ratio > CoreCovariate.MostBySharing).DefaultIfEmpty((1, 0)).Max();
-            if (ratio > 1)
+            var (ratio, cell) = MostSlow(sitting, readings, begin, at);
+            if (ratio > CoreCovariate.MostBySharing)
             {
-                found = ratio > found.TimeRatio
-                    ? found with { Count = round + 1, Cell = sitting.Cells[cell], TimeRatio = ratio }
-                    : found with { Count = round + 1 };
+                (begin, found) = (at + 1, found with { Count = readings[at].Round + 1 });
+                found = ratio > found.TimeRatio ? found with { Cell = sitting.Cells[cell], TimeRatio = ratio } : found;
             }
         }
 
         return found.Count == 0
-            ? none
+            ? found
             : found with { Sitting = sitting with { Readings = [.. sitting.Readings.Where(reading => reading.Round >= found.Count)] } };
     }
 
-    // Of those that do not make code at every call.
-    private static SortedSet<int> RoundsWithCompilation(ReadOnlySpan<Reading> readings, int cells)
+    // The last reading of each round in which methods were compiled, those left aside that make code at every call.
+    private static List<int> LastCompilations(ReadOnlySpan<Reading> readings, int cells)
     {
         var (taken, compiling) = (new int[cells], new int[cells]);
         foreach (ref readonly var reading in readings)
@@ -67,53 +53,60 @@ internal sealed record EarlyRounds(SittingRecord Sitting, int Count, CellDescrip
             compiling[reading.Cell] += reading.CompiledMethods > 0 ? 1 : 0;
         }
 
-        var rounds = new SortedSet<int>();
-        foreach (ref readonly var reading in readings)
+        var last = new List<int>();
+        for (var at = 0; at < readings.Length; at++)
         {
-            if (reading.CompiledMethods > 0 && !SignalCount.IsOfCompiling(taken[reading.Cell], compiling[reading.Cell]))
+            ref readonly var reading = ref readings[at];
+            if (reading.CompiledMethods == 0 || SignalCount.IsOfCompiling(taken[reading.Cell], compiling[reading.Cell]))
             {
-                rounds.Add(reading.Round);
+                continue;
             }
+
+            if (last.Count > 0 && readings[last[^1]].Round == reading.Round)
+            {
+                last.RemoveAt(last.Count - 1);
+            }
+
+            last.Add(at);
         }
 
-        return rounds;
+        return last;
     }
 
-    // What a cell took in every round, in nanoseconds a call.
-    private sealed class RoundTimes
+    private static (double TimeRatio, int Cell) MostSlow(SittingRecord sitting, ReadOnlySpan<Reading> readings, int begin, int at)
     {
-        private readonly Dictionary<int, (List<double> Elapsed, List<double> Processor)> _rounds = [];
-
-        public void Add(in Reading reading)
+        var times = new BothSides[sitting.Cells.Count];
+        for (var index = begin; index < readings.Length; index++)
         {
-            if (!_rounds.TryGetValue(reading.Round, out var round))
+            ref readonly var reading = ref readings[index];
+            if (index != at && sitting.Cells[reading.Cell].Kind is CellKind.Variant or CellKind.Twin)
             {
-                _rounds.Add(reading.Round, round = ([], []));
+                (times[reading.Cell] ??= new BothSides()).Add(reading, isBefore: index < at);
             }
+        }
 
-            round.Elapsed.Add(reading.NanosecondsPerCall);
+        return times.Select((cell, index) => (cell?.Ratio ?? 1, index)).MaxBy(cell => cell.Item1);
+    }
+
+    // What a cell took a call, in nanoseconds, by the clock and by the processor where that is known.
+    private sealed class BothSides
+    {
+        private readonly List<double>[] _elapsed = [[], []];
+        private readonly List<double>[] _processor = [[], []];
+
+        // How many times as long it took before, at least, as in the middle of those after.
+        public double Ratio => _elapsed.Any(times => times.Count < FewestReadings) ? 1
+            : Math.Min(Least(_elapsed), _processor.Any(times => times.Count == 0) ? double.PositiveInfinity : Least(_processor));
+
+        public void Add(in Reading reading, bool isBefore)
+        {
+            _elapsed[isBefore ? 0 : 1].Add(reading.NanosecondsPerCall);
             if (reading.ProcessorNanoseconds is { } processor)
             {
-                round.Processor.Add((double)processor / reading.Calls);
+                _processor[isBefore ? 0 : 1].Add((double)processor / reading.Calls);
             }
         }
 
-        // How many times as long it took from the first of some rounds to the last as after them.
-        public double Ratio(int first, int last)
-        {
-            var elapsed = Ratio(first, last, round => round.Elapsed);
-            var processor = Ratio(first, last, round => round.Processor);
-            return double.IsNaN(processor) ? elapsed : Math.Min(elapsed, processor);
-        }
-
-        private double Ratio(int first, int last, Func<(List<double> Elapsed, List<double> Processor), List<double>> times)
-        {
-            double[] Medians(Func<int, bool> isMeant) => [.. _rounds.Where(round => isMeant(round.Key) && times(round.Value).Count > 0)
-                .Select(round => SampleStatistics.Median([.. times(round.Value)]))];
-            var (before, after) = (Medians(round => round >= first && round <= last), Medians(round => round > last));
-            return before.Length == 0 || after.Length == 0
-                ? double.NaN
-                : SampleStatistics.Median(before) / SampleStatistics.Median(after);
-        }
+        private static double Least(List<double>[] times) => times[0].Min() / SampleStatistics.Median([.. times[1]]);
     }
 }
