@@ -23,8 +23,8 @@ public sealed record CellFindings
     public CellFailure? Failure { get; init; }
 
     /// <summary>
-    /// Time of a typical call, in nanoseconds, without the loop, at the speed that times are stated at; a bound where it is no more than the
-    /// loop may leave.
+    /// Time of a typical call, in nanoseconds, without the loop, at the speed that times are stated at; a bound where it is no more than
+    /// the loop may leave.
     /// </summary>
     public required Interval NanosecondsPerCall { get; init; }
 
