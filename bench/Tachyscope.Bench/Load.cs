@@ -5,6 +5,9 @@ namespace Tachyscope.Bench;
 /// <summary>A background load in a process of its own: of one processor, coming and going, or of all of them, steady.</summary>
 internal sealed class Load : IDisposable
 {
+    /// <summary>Last word of the command line of a load that ends with whoever started it.</summary>
+    public const string Tied = "tied";
+
     private readonly Process _process;
 
     private Load(Process process) => _process = process;
@@ -20,8 +23,9 @@ internal sealed class Load : IDisposable
     {
         var start = new ProcessStartInfo(Working.DotnetHost.Path)
         {
-            ArgumentList = { "exec", typeof(Load).Assembly.Location, what, Text((int)atMost.TotalSeconds), Text(loops) },
+            ArgumentList = { "exec", typeof(Load).Assembly.Location, what, Text((int)atMost.TotalSeconds), Text(loops), Tied },
             UseShellExecute = false,
+            RedirectStandardInput = true,
         };
         return new Load(Process.Start(start)!);
     }
@@ -60,6 +64,13 @@ internal sealed class Load : IDisposable
         Array.ForEach(threads, thread => thread.Start());
         Array.ForEach(threads, thread => thread.Join());
     }
+
+    /// <summary>Ends this process when its input ends, as it does when the one that started it is killed.</summary>
+    public static void EndWithInput() => new Thread(() =>
+    {
+        _ = Console.In.ReadToEnd();
+        Environment.Exit(0);
+    }) { IsBackground = true }.Start();
 
     public void Dispose()
     {

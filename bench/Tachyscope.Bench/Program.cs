@@ -2,6 +2,11 @@ using System.Globalization;
 using Tachyscope.Bench;
 
 var runs = int.TryParse(args.ElementAtOrDefault(1), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : 0;
+if (args.ElementAtOrDefault(3) == Load.Tied)
+{
+    Load.EndWithInput();
+}
+
 switch (args.FirstOrDefault())
 {
     case "known-cost":

@@ -72,6 +72,20 @@ public sealed class StudyViewTests
     }
 
     [Theory]
+    [InlineData(ResultKind.YesOrNo, "note guessed-ahead: ", false)]
+    [InlineData(ResultKind.WholeNumber, "caveat not-settled: ", true)]
+    public void What_a_time_stands_for_is_noted_and_marks_no_cell_as_doubtful(ResultKind result, string line, bool isDoubted)
+    {
+        var run = new RunSimulator { Sizes = [16, 64], Rounds = 6, Slowing = 0, SittingDeviation = 0.001, Loop = new() { Result = result },
+            IsSettled = !isDoubted }.Make(1);
+
+        var report = StudyReporter.Report(run, Analyst.Examine(run, AnalysisOptions.Default)[0], null, ReportOptions.Default);
+
+        Assert.All(report.Overview!.Rows.SelectMany(row => row.Cells), cell => Assert.Equal(isDoubted, cell!.IsDoubted));
+        Assert.Contains(line, Shown(report, 2_000), StringComparison.Ordinal);
+    }
+
+    [Theory]
     [InlineData(0.3, false)]
     [InlineData(0.85, true)]
     public void That_readings_were_brought_to_a_core_of_ones_own_is_said(double sharedShare, bool isAdjusted)
@@ -375,7 +389,7 @@ public sealed class StudyViewTests
             ],
             Caveats =
             [
-                new() { Name = "not-settled", Subject = "scan, 16 beacons", Evidence = "still changing in 4 of 6 sittings",
+                new() { Name = "not-settled", Subject = "scan, 256 beacons", Evidence = "still changing in 4 of 6 sittings",
                     WayOut = "look for state" },
                 new() { Name = "not-settled", Subject = "grid, 256 beacons", Evidence = "still changing in 5 of 6 sittings",
                     WayOut = "look for state" },

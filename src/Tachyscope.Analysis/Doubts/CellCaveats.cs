@@ -75,6 +75,7 @@ internal static class CellCaveats
         {
             Name = "guessed-ahead",
             Subject = ground.Subject,
+            IsNote = true,
             Evidence = "it answers yes or no; where a branch decides, the processor guesses and begins the next call, "
                 + "so that the time is of calls side by side rather than of one that was waited for",
             WayOut = "answer with what the decision is made of, such as the number compared, to see how long that takes",
@@ -85,6 +86,7 @@ internal static class CellCaveats
         {
             Name = "other-threads",
             Subject = ground.Subject,
+            IsNote = true,
             Evidence = Text(
                 $"other threads work for its calls, up to {share:P0} of what they take: bytes and processor time are the whole process's"),
             WayOut = "nothing is wrong; quote its processor time beside its time, and measure it with the threads it will have",

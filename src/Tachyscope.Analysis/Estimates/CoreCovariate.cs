@@ -53,7 +53,6 @@ internal static class CoreCovariate
     {
         private readonly int[][] _ofCopies = [.. Enumerable.Range(0, Copies.Length).GroupBy(round => Copies[round])
             .Select(copy => copy.ToArray())];
-        private Moments? _ofAll;
 
         /// <summary>Share of the gauges that were not quiet, of all its rounds.</summary>
         public double SharedShare { get; } = SampleStatistics.Mean(Other is null ? Own : [.. Own.Concat(Other)]);
@@ -66,11 +65,8 @@ internal static class CoreCovariate
         /// <summary>How many of the shares are of both cells.</summary>
         public int OfBoth => Other is null ? Shares.Length : Shares.Length / 2;
 
-        /// <summary>What its rounds tell of slopes, where all count alike.</summary>
-        public Moments OfAll => _ofAll ??= Weighted(Array.ConvertAll(Logs, static _ => 1.0));
-
         /// <summary>Sum of squares of the first shares about their mean.</summary>
-        public double Variation => OfAll.Products[0, 0];
+        public double Variation => Centred(Shares[0], Array.ConvertAll(Logs, static _ => 1.0)).Sum(static share => share * share);
 
         /// <summary>What its rounds tell of slopes, each with a weight.</summary>
         public Moments Weighted(double[] weights) => Moments.Of(Logs, Shares, weights);

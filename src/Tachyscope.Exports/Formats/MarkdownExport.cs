@@ -56,7 +56,7 @@ internal static class MarkdownExport
             }
 
             foreach (var line in report.Failures.Concat(report.Guests).Concat(report.Note is null ? [] : [report.Note])
-                .Concat(report.Doubts.Select(doubt => $"caveat {doubt.Caveat}: {doubt.About}")))
+                .Concat(report.Doubts.Select(doubt => doubt.Statement)))
             {
                 writer.WriteLine($"- {Text(line)}");
             }

@@ -24,7 +24,8 @@ internal static class OverviewReporter
             Rows = [.. names.Select(name => Row(
                 name,
                 [.. findings.Inputs.Select(input => input.Cells.FirstOrDefault(cell => cell.Variant.Name == name))],
-                (cell, column) => Cell(cell, findings.Sittings, findings.CaveatsOf(cell, findings.Inputs[column]).Any()),
+                (cell, column) => Cell(cell, findings.Sittings,
+                    findings.CaveatsOf(cell, findings.Inputs[column]).Any(caveat => !caveat.IsNote)),
                 RemarkOf(words, name)))],
         };
         var chain = findings.Inputs.Select(input => input.Chains is [var whole, ..] ? whole : null).ToList();
@@ -79,10 +80,23 @@ internal static class OverviewReporter
     /// <summary>What is doubtful in a study, the same reason told once; what is so of the whole run is told with the run.</summary>
     public static IEnumerable<Doubt> Doubts(StudyFindings findings)
         => findings.Caveats.Where(caveat => !caveat.IsOfRun && IsFelt(findings, caveat)).GroupBy(caveat => caveat.Name)
-            .Select(group => new Doubt(group.Key, group.First().Subject is null ? group.First().Evidence
-                : Subjects([.. group.Select(caveat => caveat.Subject).OfType<string>().Distinct()])));
+            .Select(group => new Doubt(group.Key, About(findings, [.. group]), group.First().IsNote));
 
-    private static string Subjects(IReadOnlyList<string> subjects) => Wording.Some(subjects.Select(Wording.Apart), SubjectsNamed);
+    private static string About(StudyFindings findings, IReadOnlyList<Caveat> same)
+    {
+        if (same[0].Subject is null)
+        {
+            return same[0].Evidence;
+        }
+
+        var timed = findings.Inputs.SelectMany(input => input.Cells.Where(cell => cell.Failure is null)
+            .Select(cell => findings.CaveatsOf(cell, input))).ToList();
+        var only = findings.Inputs is [var input] ? $", {input.Input.Label}" : null;
+        return timed.Count > 1 && timed.TrueForAll(caveats => caveats.Any(caveat => caveat.Name == same[0].Name)) ? "every row"
+            : Wording.Some(same.Select(caveat => caveat.Subject).OfType<string>().Distinct()
+                .Select(subject => only is not null && subject.EndsWith(only, StringComparison.Ordinal) ? subject[..^only.Length]
+                    : Wording.Apart(subject)), SubjectsNamed);
+    }
 
     /// <summary>Why variants have no figures, the same of several inputs told once.</summary>
     public static IEnumerable<string> Failures(StudyFindings findings)

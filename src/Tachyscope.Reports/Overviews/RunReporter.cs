@@ -113,7 +113,7 @@ public static class RunReporter
             .Select(row => findings.Study.Variants[row].Variant)];
         var compared = findings.Inputs.SelectMany(input => input.Cells).Where(cell => cell.Contrast is not null).ToList();
         var unclear = compared.Count(cell => cell.Contrast!.Verdict == Verdict.Unclear);
-        var doubts = OverviewReporter.Doubts(findings).Count();
+        var doubts = OverviewReporter.Doubts(findings).Count(doubt => !doubt.IsNote);
         string[] open =
         [
             .. unclear > 0 ? [Wording.Invariant($"{unclear} unclear")] : (string[])[],

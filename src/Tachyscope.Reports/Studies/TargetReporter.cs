@@ -43,7 +43,7 @@ internal static class TargetReporter
             Failures = [.. NotTimed(found, names)],
             Guests = [.. StudyReporter.Guests(first.Study)],
             Doubts = options.Has(Block.Caveats) ? [] : [.. Caveats(run, found, names).Where(caveat => !caveat.IsOfRun)
-                .Select(caveat => new Doubt(caveat.Name, caveat.Subject ?? caveat.Evidence))],
+                .Select(caveat => new Doubt(caveat.Name, caveat.Subject ?? caveat.Evidence, caveat.IsNote))],
             Caveats = options.Has(Block.Caveats) ? [.. Caveats(run, found, names)] : [],
             Note = note,
         };

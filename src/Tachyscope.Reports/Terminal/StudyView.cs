@@ -75,7 +75,7 @@ public static class StudyView
 
         foreach (var doubt in report.Doubts)
         {
-            yield return WrappedText.Set(width, [("!", Doubt), (doubt.Caveat, Strong)], doubt.About, Style.Plain);
+            yield return WrappedText.Set(width, [doubt.IsNote ? ("note", Dim) : ("!", Doubt), (doubt.Caveat, Strong)], doubt.About, Style.Plain);
         }
     }
 
@@ -90,7 +90,7 @@ public static class StudyView
             .. report.Failures.Select(failure => $"{report.Study} · {Tone.Failed.Sign()} {failure}"),
             .. report.Guests.Select(guest => $"{report.Study} · made by: {guest}"),
             .. report.Note is null ? [] : (string[])[$"{report.Study} · note: {report.Note}"],
-            .. report.Doubts.Select(doubt => $"{report.Study} · caveat {doubt.Caveat}: {doubt.About}"),
+            .. report.Doubts.Select(doubt => $"{report.Study} · {doubt.Statement}"),
         ];
         return lines.DefaultIfEmpty(report.Study).Select(line => WrappedText.Set(width, 0, [], line, Style.Plain));
     }
