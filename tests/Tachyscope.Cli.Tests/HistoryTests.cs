@@ -15,6 +15,17 @@ public sealed class HistoryTests : IDisposable
     public void Dispose() => _project.Dispose();
 
     [Fact]
+    public async Task A_history_that_is_begun_in_a_repository_says_so_once()
+    {
+        Directory.CreateDirectory(Path.Combine(_project.Folder, ".git"));
+
+        var outputs = new[] { (await _project.RunAsync("--save")).Output, (await _project.RunAsync("--save")).Output };
+
+        Assert.Equal([true, false], outputs.Select(output => output.Contains(", begun at the root of the repository: ",
+            StringComparison.Ordinal)));
+    }
+
+    [Fact]
     public async Task A_run_is_kept_found_again_and_compared_with_the_next()
     {
         var first = await _project.RunAsync("--save", "before");

@@ -23,7 +23,7 @@ internal sealed class PlanCommand
 
     private readonly Argument<string> _project = new("PROJECT")
     {
-        Description = "A project, its folder, a single .cs file or a built .dll; the current folder by default.", 
+        Description = "A project, its folder, a single .cs file or a built .dll; the current folder by default.",
         DefaultValueFactory = _ => ".",
     };
 

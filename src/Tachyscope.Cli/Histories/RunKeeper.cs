@@ -2,6 +2,7 @@ using System.CommandLine;
 using Tachyscope.Analysis.Contrasts;
 using Tachyscope.Analysis.Histories;
 using Tachyscope.History;
+using Tachyscope.Lab.Storing;
 using Tachyscope.Reports.Histories;
 using Tachyscope.Runs;
 
@@ -11,6 +12,9 @@ namespace Tachyscope.Cli.Histories;
 internal sealed class RunKeeper(Surroundings around, SavingOptions options, ParseResult result, string project)
 {
     private const int StudiesTold = 5;
+
+    private readonly bool _isBegunInRepository = options.IsAsked(result) && options.History.Place(result, project) is null
+        && HistoryFile.IsInRepository(project);
 
     /// <summary>Looks whether the history can be used, before anything is measured.</summary>
     /// <returns>What is wrong with it; null when nothing is, or when it can be told only later.</returns>
@@ -101,6 +105,7 @@ internal sealed class RunKeeper(Surroundings around, SavingOptions options, Pars
             var id = history.Save(run, found, label);
             var others = waiting.Files.Length;
             return ($"kept as run {id}{(label is null ? "" : $" \"{label}\"")} in {history.Name}"
+                + (_isBegunInRepository ? ", begun at the root of the repository: commit it for others, or have git ignore it" : "")
                 + (others == 0 ? "" : $"; {others} that could not be kept before wait for tachyscope history import"), false);
         }
         catch (HistoryException exception)

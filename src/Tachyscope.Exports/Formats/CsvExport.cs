@@ -66,8 +66,8 @@ internal static class CsvExport
         [
             Safe(trend.Study), Safe(then.Target), Safe(then.Input), Safe(then.Variant), run.Id, Safe(run.Label ?? ""),
             run.Started.UtcDateTime.ToString("O", CultureInfo.InvariantCulture), run.Code.Commit, run.Code.IsDirty ? 1 : 0,
-            Safe(run.Machine), Safe(run.Runtime), then.Nanoseconds, then.IsBound ? 1
-                : 0, Finite(then.Beats), Finite(then.Bytes), then.IsQuiet ? 1 : 0,
+            Safe(run.Machine), Safe(run.Runtime), then.Nanoseconds, then.IsBound ? 1 : 0, Finite(then.Beats), Finite(then.Bytes),
+            then.IsQuiet ? 1 : 0,
             cell.Changes.FirstOrDefault(change => change.Index == index)?.TimeRatio.Estimate,
         ]);
     }

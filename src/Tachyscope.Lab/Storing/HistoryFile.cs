@@ -15,14 +15,20 @@ public static class HistoryFile
     /// <summary>Where a project's history is begun: at the root of its repository, or in its own folder outside of one.</summary>
     /// <param name="project">Path of the project or its folder.</param>
     public static string New(string project)
-        => Path.Combine(Upwards(project).FirstOrDefault(folder => Path.Exists(Path.Combine(folder, ".git"))) ?? Upwards(project)
-            .First(), Name);
+        => Path.Combine(Repository(project) ?? Upwards(project).First(), Name);
+
+    /// <summary>Whether it is begun in a repository, which lists it from then on.</summary>
+    /// <param name="project">Path of the project or its folder.</param>
+    public static bool IsInRepository(string project) => Repository(project) is not null;
+
+    private static string? Repository(string project)
+        => Upwards(project).FirstOrDefault(folder => Path.Exists(Path.Combine(folder, ".git")));
 
     private static IEnumerable<string> Upwards(string project)
     {
         var full = Path.GetFullPath(project);
-        for (var folder = File.Exists(full) ? Path.GetDirectoryName(full)
-            : full; folder is not null; folder = Path.GetDirectoryName(folder))
+        var first = File.Exists(full) ? Path.GetDirectoryName(full) : full;
+        for (var folder = first; folder is not null; folder = Path.GetDirectoryName(folder))
         {
             yield return folder;
         }

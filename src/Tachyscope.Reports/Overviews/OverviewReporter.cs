@@ -118,8 +118,8 @@ internal static class OverviewReporter
             : Quantity.Parts(cell.Contrast is { } contrast ? SpeedText.Factor(contrast) : time);
         return new OverviewCell
         {
-            Figure = written.Figure, Reach = written.Reach, Time = Quantity.Parts(time)
-                .Figure, Tone = tone, Verdict = word, IsDoubted = isDoubted,
+            Figure = written.Figure, Reach = written.Reach, Time = Quantity.Parts(time).Figure, Tone = tone, Verdict = word,
+            IsDoubted = isDoubted,
         };
     }
 

@@ -73,8 +73,7 @@ internal static class OverviewView
         var isCompared = cell.Figure != cell.Time && cell.Figure != cell.Verdict;
         string[] parts =
         [
-            isCompared
-                || cell.Time.Length == 0
+            isCompared || cell.Time.Length == 0
                 ? $"{cell.Tone.Sign()} {cell.Verdict}{(isCompared ? $" {cell.Figure} {cell.Reach}".TrimEnd() : "")}" : "",
             isCompared ? cell.Time : cell.Time.Length == 0 ? "" : $"{cell.Time} {cell.Reach}".TrimEnd(),
             cell.Bytes,
