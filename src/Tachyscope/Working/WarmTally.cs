@@ -26,7 +26,7 @@ internal static class WarmTally
         var most = Math.Min(MostTallyCalls, warming.Cell.MostCalls);
         var perCall = Math.Max(warming.Watch.FastestNanosecondsPerCall, 0.1);
         var calls = warming.Cell.InStretches(
-            (long)Math.Clamp(TallyNanoseconds / perCall, 1, most), perCall, Warmer.MostSliceStretchNanoseconds);
+            (long)Math.Clamp(TallyNanoseconds / perCall, 1, most), perCall, WarmingCalls.MostSliceStretchNanoseconds);
         var (before, collections) = (SystemTraffic.Count(), GC.CollectionCount(0));
         AppDomain.CurrentDomain.FirstChanceException += Count;
         try

@@ -1,4 +1,3 @@
-using System.Diagnostics;
 using System.Runtime;
 using System.Runtime.CompilerServices;
 using Tachyscope.Answers;
@@ -9,7 +8,7 @@ using Tachyscope.Runs;
 namespace Tachyscope.Working;
 
 /// <summary>
-/// Calls the cells in turn until nothing was compiled for a while, builds their measured loops, and calls those until
+/// Calls the cells in steps and then in turn until nothing was compiled for a while, builds their measured loops, and calls those until
 /// nothing was compiled again and speed and allocation stand still: docs/method.md, "Warm-up".
 /// </summary>
 /// <remarks>
@@ -19,40 +18,27 @@ namespace Tachyscope.Working;
 /// </remarks>
 internal sealed class Warmer
 {
-    private const double SliceNanoseconds = 1_000_000;
     private const double ShareBeforeBuilding = 0.6;
-    private const double MostPatience = 2;
-
-    // Of a processor, while others are warmed beside it.
-    private const double UsualShare = 0.8;
-
-    // What a stretch of a mix may take, to be warmed and to be read as a whole.
-    internal const double MostSliceStretchNanoseconds = 50_000_000;
-    private const double MostReadingStretchNanoseconds = 1_000_000_000;
 
     // With all that is compiled for it.
     private const double MostNanosecondsOfFirstCall = 250e6;
 
-    private const int MostGauges = 8_192;
+    private const int LeastSteps = 2;
+    private const int MostSteps = 8;
+    private const double MostShareOfSteps = 0.5;
 
-    private static readonly double MillisecondsPerTick = 1e3 / Stopwatch.Frequency;
+    // Of the quiet, after steps that ended with nothing to compile.
+    private const double ShareAfterSteps = 0.4;
 
-    private readonly long _start = Stopwatch.GetTimestamp();
     private readonly WarmRequest _request;
     private readonly int _quietMilliseconds;
     private readonly List<CellError> _failures;
     private readonly Warming[] _warmings;
-
-    // Since something was last compiled: time in slices that need the processor, and what they had of it.
-    private long _busyNanoseconds;
-    private long _processorNanoseconds;
+    private readonly CodeEar? _ear;
+    private readonly WarmingCalls _calls = new();
 
     // What the longest call at hand takes that is repeated to be warm.
     private double _longestNanoseconds;
-
-    private readonly CodeEar? _ear;
-    private readonly int[] _gauges = new int[MostGauges];
-    private int _gauged;
 
     // Whether the study as it is or its copies are being warmed.
     private bool _isOfCopies;
@@ -64,17 +50,19 @@ internal sealed class Warmer
         _failures = failures;
         _ear = ear;
         _warmings = [.. request.Cells.Select(index => new Warming(index, cells[index]))];
+        Share();
     }
 
     /// <summary>Copies of the code that are warmed.</summary>
     public int Copies { get; private set; } = 1;
 
     /// <summary>What the gauge read in the quietest moments, and whether as sharply as on a core that is ours alone.</summary>
-    public (int Low, bool IsSharp) LowGauge => TurnGauge.LowOf(_gauges.Take(_gauged));
+    public (int Low, bool IsSharp) LowGauge => _calls.LowGauge;
 
     private enum Step
     {
         FirstCall,
+        Few,
         Slice,
         Build,
         Tally,
@@ -83,7 +71,7 @@ internal sealed class Warmer
     public double ElapsedMilliseconds
     {
         [MethodImpl(MethodImplOptions.AggressiveInlining)]
-        get => (Stopwatch.GetTimestamp() - _start) * MillisecondsPerTick;
+        get => _calls.ElapsedMilliseconds;
     }
 
     public void Run()
@@ -115,12 +103,55 @@ internal sealed class Warmer
     {
         _isOfCopies = copies;
         var begun = ElapsedMilliseconds;
+        var end = begun + (_request.CapMilliseconds * ShareBeforeBuilding);
         Each(Step.FirstCall);
-        Settle(begun + (_request.CapMilliseconds * ShareBeforeBuilding), isBuilt: false);
+        var quiet = GoInSteps(begun + ((end - begun) * MostShareOfSteps)) ? ShareAfterSteps : 1;
+        Settle(end, quiet, isBuilt: false);
         _ear?.HearDecisions();
         Each(Step.Build);
         var leastAfter = ElapsedMilliseconds + (_request.CapMilliseconds * (1 - ShareBeforeBuilding));
-        Settle(Math.Max(begun + _request.CapMilliseconds, leastAfter), isBuilt: true);
+        Settle(Math.Max(begun + _request.CapMilliseconds, leastAfter), quietShare: 1, isBuilt: true);
+    }
+
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private void Share()
+    {
+        foreach (var warming in _warmings)
+        {
+            var own = warming.Cell.Description;
+            foreach (var other in _warmings)
+            {
+                if (other != warming && own.Kind is CellKind.Variant or CellKind.Twin
+                    && other.Cell.Description is { Kind: CellKind.Variant or CellKind.Twin } others
+                    && others.Variant == own.Variant && others.Copy == own.Copy)
+                {
+                    warming.Sharing++;
+                }
+            }
+        }
+    }
+
+    // What is called without a pause may be compiled for good before what it calls has been watched at all: when that is put into it,
+    // nothing is known of what is met there, and for the rest of the process it is many times as slow as in the next. So the first calls
+    // come in steps, with the compiler's time between them.
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    private bool GoInSteps(double capMilliseconds)
+    {
+        var compiled = JitInfo.GetCompiledMethodCount();
+        for (var step = 0; OptimisationDelay.IsShort && step < MostSteps && ElapsedMilliseconds < capMilliseconds; step++)
+        {
+            CompilerLull.Await(capMilliseconds - ElapsedMilliseconds);
+            var compiledNow = JitInfo.GetCompiledMethodCount();
+            if (step >= LeastSteps && compiledNow == compiled)
+            {
+                return true;
+            }
+
+            compiled = compiledNow;
+            Each(Step.Few);
+        }
+
+        return false;
     }
 
     // Of calls that take long, more copies would take all the time there is.
@@ -138,11 +169,11 @@ internal sealed class Warmer
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void Settle(double capMilliseconds, bool isBuilt)
+    private void Settle(double capMilliseconds, double quietShare, bool isBuilt)
     {
         var compiled = JitInfo.GetCompiledMethodCount();
         var quietSince = ElapsedMilliseconds;
-        (_busyNanoseconds, _processorNanoseconds) = (0, 0);
+        _calls.Forget();
         while (true)
         {
             _longestNanoseconds = LongestCall();
@@ -153,11 +184,11 @@ internal sealed class Warmer
             {
                 compiled = compiledNow;
                 quietSince = now;
-                (_busyNanoseconds, _processorNanoseconds) = (0, 0);
+                _calls.Forget();
                 Forget();
             }
 
-            if ((now - quietSince >= Quiet && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
+            if ((now - quietSince >= quietShare * _quietMilliseconds * _calls.Patience && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
             {
                 return;
             }
@@ -178,13 +209,6 @@ internal sealed class Warmer
         }
 
         return longest;
-    }
-
-    // On a machine so busy that this thread gets half of it, the one that compiles does too.
-    private double Quiet
-    {
-        [MethodImpl(MethodImplOptions.AggressiveInlining)]
-        get => _quietMilliseconds * Math.Clamp(UsualShare * _busyNanoseconds / Math.Max(_processorNanoseconds, 1.0), 1, MostPatience);
     }
 
     [MethodImpl(MethodImplOptions.AggressiveInlining)]
@@ -248,7 +272,8 @@ internal sealed class Warmer
     {
         foreach (var warming in _warmings)
         {
-            if (!IsAtHand(warming) || warming.Cell.HasFailed || (step is Step.Slice && (warming.IsSlow || warming.IsCompiling)))
+            if (!IsAtHand(warming) || warming.Cell.HasFailed
+                || (step is Step.Few or Step.Slice && (warming.IsSlow || warming.IsCompiling)))
             {
                 continue;
             }
@@ -273,11 +298,13 @@ internal sealed class Warmer
         switch (step)
         {
             case Step.FirstCall:
-                FirstCall(warming);
-                Note(warming, ElapsedMilliseconds, warming.FirstCall);
+                _calls.First(warming);
+                break;
+            case Step.Few:
+                _calls.Few(warming);
                 break;
             case Step.Slice:
-                CallSlice(warming);
+                _calls.Slice(warming, _request.LeastCalls, _longestNanoseconds);
                 break;
             case Step.Build:
                 warming.Cell.ChangeLoop();
@@ -301,64 +328,6 @@ internal sealed class Warmer
         }
     }
 
-    // Stages are marked by one flow of control at a time.
-    private static void FirstCall(Warming warming)
-    {
-        if (warming.Cell.Description.Loop.Threads is not null)
-        {
-            warming.FirstCall = CellReader.Take(warming.Cell, 1);
-            return;
-        }
-
-        StageRecorder.Begin();
-        try
-        {
-            warming.FirstCall = CellReader.Take(warming.Cell, 1);
-        }
-        finally
-        {
-            StageRecorder.End();
-        }
-
-        warming.Cell.MarksStages = StageRecorder.Marks > 0;
-    }
-
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void CallSlice(Warming warming)
-    {
-        var watch = warming.Watch;
-        var calls = 1L;
-        if (watch.Calls > 0)
-        {
-            // Beside calls that take long, what has to be called more often than they do is called as long as one of them: else all would
-            // be called as often as that.
-            var slice = warming.IsCalledEnough(_request.LeastCalls) ? SliceNanoseconds : Math.Max(SliceNanoseconds, _longestNanoseconds);
-            // Growing from one call: the first is mostly compilation and says nothing of the next.
-            calls = (long)Math.Clamp(slice / Math.Max(watch.NanosecondsPerCall, 0.1), 1, watch.Calls * 4);
-        }
-
-        calls = Math.Min(warming.Cell.InStretches(calls, watch.NanosecondsPerCall, MostSliceStretchNanoseconds), warming.Cell.MostCalls);
-        var beat = Metronome.Read().NanosecondsPerCall;
-        _gauges[_gauged++ % _gauges.Length] = Gauge.Read();
-        // For itself: it is to be compiled, and foreseen, before it counts.
-        CallGauge.Read();
-        var taken = CellReader.Take(warming.Cell, calls);
-        if (warming.Cell.Description.Loop.Path != CallPath.Awaited && taken.ProcessorNanoseconds is { } processor)
-        {
-            _busyNanoseconds += taken.ElapsedNanoseconds;
-            _processorNanoseconds += processor;
-        }
-
-        var now = ElapsedMilliseconds;
-        watch.Add(now, calls, taken.ElapsedNanoseconds, beat, taken.AllocatedBytes);
-        warming.Compiling = taken.CompiledMethods > 0 ? warming.Compiling + 1 : 0;
-        Note(warming, now, taken);
-    }
-
-    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private static void Note(Warming warming, double milliseconds, in Reading slice)
-        => warming.Curve.Note(milliseconds, slice.Calls, slice.ElapsedNanoseconds, slice.AllocatedBytes, slice.CompiledMethods);
-
     // What a copy of the code asks of the system, of other threads and of exceptions is what the first asks.
     private void TellCopies()
     {
@@ -379,31 +348,6 @@ internal sealed class Warmer
             return;
         }
 
-        var perCall = warming.Watch.FastestNanosecondsPerCall;
-        var (calls, milliseconds) = warming.Curve.UntilFast();
-        var perReading = _request.ReadingNanoseconds * warming.Cell.ReadingFactor / Math.Max(perCall, 0.1);
-        warming.Cell.WarmUp = new WarmUp
-        {
-            Cell = warming.Index,
-            FirstCallNanoseconds = warming.FirstCall.ElapsedNanoseconds,
-            FirstCallAllocatedBytes = warming.FirstCall.AllocatedBytes,
-            Calls = 1 + warming.CallsBefore + warming.Watch.Calls,
-            IsSettled = warming.IsSettled,
-            SettledMilliseconds = warming.SettledMilliseconds,
-            LastCompiledMilliseconds = warming.Curve.LastCompiledMilliseconds,
-            BytesChangedMilliseconds = warming.Curve.BytesChangedMilliseconds,
-            CallsUntilFast = calls,
-            MillisecondsUntilFast = milliseconds,
-            NanosecondsPerCall = perCall,
-            CallsPerReading = warming.Cell.InStretches(
-                Math.Clamp((long)perReading, 1, Math.Min(warming.Cell.MostCalls, warming.Cell.Cold?.MostCalls ?? long.MaxValue)), perCall,
-                MostReadingStretchNanoseconds),
-            ExceptionsPerCall = warming.ExceptionsPerCall,
-            ReadsAndWritesPerCall = warming.ReadsAndWritesPerCall,
-            WaitsPerCall = warming.WaitsPerCall,
-            OtherThreadsShare = warming.Cell.OtherThreadsShare,
-            Code = _ear?.Of(warming.Cell, warming.Cell.Loop),
-            Curve = warming.Curve.Points(),
-        };
+        warming.Cell.WarmUp = warming.Found(_request, _ear);
     }
 }

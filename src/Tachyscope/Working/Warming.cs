@@ -1,5 +1,6 @@
 using System.Runtime.CompilerServices;
 using Tachyscope.Measuring;
+using Tachyscope.Protocol;
 using Tachyscope.Runs;
 
 namespace Tachyscope.Working;
@@ -14,12 +15,17 @@ internal sealed class Warming(int index, MeasuredCell cell)
     private const double LongCallNanoseconds = 10_000_000;
     private const int LeastLongCalls = 8;
 
+    private const double MostReadingStretchNanoseconds = 1_000_000_000;
+
     // Slices with compilation in them, one after the other, that show an operation to compile code at every call.
     private const int CompilingSlices = 16;
 
     public int Index { get; } = index;
 
     public MeasuredCell Cell { get; } = cell;
+
+    /// <summary>Cells that call the same method, this one with them: on several inputs, and the twin.</summary>
+    public int Sharing { get; set; } = 1;
 
     public WarmUpWatch Watch { get; private set; } = new();
 
@@ -69,6 +75,39 @@ internal sealed class Warming(int index, MeasuredCell cell)
     {
         [MethodImpl(MethodImplOptions.AggressiveInlining)]
         get => Compiling >= CompilingSlices;
+    }
+
+    /// <summary>What its warming came to.</summary>
+    /// <param name="request">What was asked for.</param>
+    /// <param name="ear">What heard the compiler; null where nothing did.</param>
+    public WarmUp Found(WarmRequest request, CodeEar? ear)
+    {
+        var perCall = Watch.FastestNanosecondsPerCall;
+        var (calls, milliseconds) = Curve.UntilFast();
+        var perReading = request.ReadingNanoseconds * Cell.ReadingFactor / Math.Max(perCall, 0.1);
+        return new WarmUp
+        {
+            Cell = Index,
+            FirstCallNanoseconds = FirstCall.ElapsedNanoseconds,
+            FirstCallAllocatedBytes = FirstCall.AllocatedBytes,
+            Calls = 1 + CallsBefore + Watch.Calls,
+            IsSettled = IsSettled,
+            SettledMilliseconds = SettledMilliseconds,
+            LastCompiledMilliseconds = Curve.LastCompiledMilliseconds,
+            BytesChangedMilliseconds = Curve.BytesChangedMilliseconds,
+            CallsUntilFast = calls,
+            MillisecondsUntilFast = milliseconds,
+            NanosecondsPerCall = perCall,
+            CallsPerReading = Cell.InStretches(
+                Math.Clamp((long)perReading, 1, Math.Min(Cell.MostCalls, Cell.Cold?.MostCalls ?? long.MaxValue)), perCall,
+                MostReadingStretchNanoseconds),
+            ExceptionsPerCall = ExceptionsPerCall,
+            ReadsAndWritesPerCall = ReadsAndWritesPerCall,
+            WaitsPerCall = WaitsPerCall,
+            OtherThreadsShare = Cell.OtherThreadsShare,
+            Code = ear?.Of(Cell, Cell.Loop),
+            Curve = Curve.Points(),
+        };
     }
 
     public void WatchAnew()
