@@ -86,6 +86,15 @@ public sealed class MeasuringTests : IDisposable
             Assert.All(sitting.Readings, reading => Assert.InRange(sitting.Cells[reading.Cell].Copy, 0, sitting.Copies - 1));
             Assert.Equal(sitting.Rounds > 0, sitting.Gauges.Count > 0);
             Assert.All(sitting.Gauges, turn => Assert.True(turn.CallGauge > 0));
+            // Between the first call and the next the compiler had its time, and no more came than it counts.
+            var ways = sitting.WarmUps.Where(warm => sitting.Cells[warm.Cell].Kind is CellKind.Variant or CellKind.Twin)
+                .Select(warm => warm.Curve).ToList();
+            Assert.NotEmpty(ways);
+            Assert.All(ways, way =>
+            {
+                Assert.InRange(way[1].Milliseconds - way[0].Milliseconds, 12, 60_000);
+                Assert.InRange(way[1].Calls, 2, 31);
+            });
         });
     }
 

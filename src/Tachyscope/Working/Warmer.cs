@@ -105,7 +105,7 @@ internal sealed class Warmer
         var begun = ElapsedMilliseconds;
         var end = begun + (_request.CapMilliseconds * ShareBeforeBuilding);
         Each(Step.FirstCall);
-        var quiet = GoInSteps(begun + ((end - begun) * MostShareOfSteps)) ? ShareAfterSteps : 1;
+        var quiet = GoInSteps(ElapsedMilliseconds + ((end - begun) * MostShareOfSteps)) ? ShareAfterSteps : 1;
         Settle(end, quiet, isBuilt: false);
         _ear?.HearDecisions();
         Each(Step.Build);
