@@ -95,7 +95,7 @@ public sealed class ScriptedToolTests
 
         Assert.Equal(ExitCode.Interrupted, exitCode);
         Assert.Contains("interrupted while it was looked for reasons; what was measured stands above.", error, StringComparison.Ordinal);
-        Assert.Contains("caveat several-speeds: quick on a lamp", output, StringComparison.Ordinal);
+        Assert.Contains("caveat several-speeds: quick", output, StringComparison.Ordinal);
         Assert.Equal(RunState.Complete, RunFile.Read(project.Saved).State);
     }
 
@@ -205,7 +205,7 @@ public sealed class ScriptedToolTests
 
         var (_, output, _) = await project.RunAsync();
 
-        Assert.Contains("lamps · caveat drifts: quick on a lamp", output, StringComparison.Ordinal);
+        Assert.Contains("lamps · caveat drifts: quick", output, StringComparison.Ordinal);
     }
 
     public static TheoryData<Script, int, string> Refused => new()
