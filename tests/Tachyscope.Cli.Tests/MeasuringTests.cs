@@ -202,7 +202,8 @@ public sealed class MeasuringTests : IDisposable
         var temporary = await ToolProcess.RunAsync([ToolProcess.Tool, "run", ToolProcess.Mishaps], "TMPDIR=/no/such/folder");
 
         Assert.Equal((ExitCode.CouldNotRun, ExitCode.CouldNotRun), (cache.ExitCode, temporary.ExitCode));
-        Assert.Matches(@"^tachyscope: builds cannot be kept in /proc/fog \(.*\); name a folder that can be written with TACHYSCOPE_CACHE\.\n$", cache.Error);
+        Assert.Matches(
+            @"^tachyscope: builds cannot be kept in /proc/fog \(.*\); name a folder that can be written with TACHYSCOPE_CACHE\.\n$", cache.Error);
         Assert.Equal("tachyscope: the folder for temporary files, /no/such/folder/, does not exist; make it, or set TMPDIR to one that "
             + "does.\n", temporary.Error);
     }

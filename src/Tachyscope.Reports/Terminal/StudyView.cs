@@ -75,7 +75,8 @@ public static class StudyView
 
         foreach (var doubt in report.Doubts)
         {
-            yield return WrappedText.Set(width, [doubt.IsNote ? ("note", Dim) : ("!", Doubt), (doubt.Caveat, Strong)], doubt.About, Style.Plain);
+            yield return WrappedText.Set(
+                width, [doubt.IsNote ? ("note", Dim) : ("!", Doubt), (doubt.Caveat, Strong)], doubt.About, Style.Plain);
         }
     }
 

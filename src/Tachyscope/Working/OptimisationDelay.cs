@@ -14,7 +14,9 @@ internal static class OptimisationDelay
         ? Of(Environment.GetEnvironmentVariable(WorkerMethods.OptimisationDelayVariable))
         : 0;
 
-    /// <summary>Whether it is shorter than the runtime's own, as the tool has it but where the way to full speed is what is asked for.</summary>
+    /// <summary>
+    /// Whether it is shorter than the runtime's own, as the tool has it but where the way to full speed is what is asked for.
+    /// </summary>
     public static bool IsShort => RuntimeFeature.IsDynamicCodeSupported && Milliseconds < UsualMilliseconds;
 
     /// <summary>The wait that a value of the variable asks for: the runtime reads it as hexadecimal, and what is no number as if it were

@@ -50,7 +50,7 @@ internal sealed class Warmer
         _failures = failures;
         _ear = ear;
         _warmings = [.. request.Cells.Select(index => new Warming(index, cells[index]))];
-        Share();
+        CountSharing();
     }
 
     /// <summary>Copies of the code that are warmed.</summary>
@@ -114,7 +114,7 @@ internal sealed class Warmer
     }
 
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
-    private void Share()
+    private void CountSharing()
     {
         foreach (var warming in _warmings)
         {
@@ -188,7 +188,8 @@ internal sealed class Warmer
                 Forget();
             }
 
-            if ((now - quietSince >= quietShare * _quietMilliseconds * _calls.Patience && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
+            if ((now - quietSince >= quietShare * _quietMilliseconds * _calls.Patience
+                && (isBuilt ? AreAllSteady() : HaveAllBeenCalled())) || now >= capMilliseconds)
             {
                 return;
             }

@@ -55,6 +55,7 @@ internal sealed class WarmingCalls
     }
 
     /// <summary>What this thread had of the processor is looked at from here on.</summary>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
     public void Forget() => (_busyNanoseconds, _processorNanoseconds) = (0, 0);
 
     /// <summary>The first call, by which it shows whether it marks stages.</summary>
