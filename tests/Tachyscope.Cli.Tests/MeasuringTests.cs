@@ -203,7 +203,8 @@ public sealed class MeasuringTests : IDisposable
 
         Assert.Equal((ExitCode.CouldNotRun, ExitCode.CouldNotRun), (cache.ExitCode, temporary.ExitCode));
         Assert.Matches(
-            @"^tachyscope: builds cannot be kept in /proc/fog \(.*\); name a folder that can be written with TACHYSCOPE_CACHE\.\n$", cache.Error);
+            @"^tachyscope: builds cannot be kept in /proc/fog \(.*\); name a folder that can be written with TACHYSCOPE_CACHE\.\n$",
+            cache.Error);
         Assert.Equal("tachyscope: the folder for temporary files, /no/such/folder/, does not exist; make it, or set TMPDIR to one that "
             + "does.\n", temporary.Error);
     }

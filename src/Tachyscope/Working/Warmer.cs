@@ -119,10 +119,14 @@ internal sealed class Warmer
         foreach (var warming in _warmings)
         {
             var own = warming.Cell.Description;
+            if (own.Kind is not (CellKind.Variant or CellKind.Twin))
+            {
+                continue;
+            }
+
             foreach (var other in _warmings)
             {
-                if (other != warming && own.Kind is CellKind.Variant or CellKind.Twin
-                    && other.Cell.Description is { Kind: CellKind.Variant or CellKind.Twin } others
+                if (other != warming && other.Cell.Description is { Kind: CellKind.Variant or CellKind.Twin } others
                     && others.Variant == own.Variant && others.Copy == own.Copy)
                 {
                     warming.Sharing++;
@@ -137,8 +141,13 @@ internal sealed class Warmer
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     private bool GoInSteps(double capMilliseconds)
     {
+        if (!OptimisationDelay.IsShort)
+        {
+            return false;
+        }
+
         var compiled = JitInfo.GetCompiledMethodCount();
-        for (var step = 0; OptimisationDelay.IsShort && step < MostSteps && ElapsedMilliseconds < capMilliseconds; step++)
+        for (var step = 0; step < MostSteps && ElapsedMilliseconds < capMilliseconds; step++)
         {
             CompilerLull.Await(capMilliseconds - ElapsedMilliseconds);
             var compiledNow = JitInfo.GetCompiledMethodCount();

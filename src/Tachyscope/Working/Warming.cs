@@ -15,6 +15,7 @@ internal sealed class Warming(int index, MeasuredCell cell)
     private const double LongCallNanoseconds = 10_000_000;
     private const int LeastLongCalls = 8;
 
+    // What a stretch of a mix may take, to be read as a whole.
     private const double MostReadingStretchNanoseconds = 1_000_000_000;
 
     // Slices with compilation in them, one after the other, that show an operation to compile code at every call.

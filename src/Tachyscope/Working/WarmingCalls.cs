@@ -45,8 +45,8 @@ internal sealed class WarmingCalls
     public (int Low, bool IsSharp) LowGauge => TurnGauge.LowOf(_gauges.Take(_gauged));
 
     /// <summary>
-    /// How many times as long as usual to wait for the compiler: on a machine so busy that this thread gets half of it, the one that compiles
-    /// does too.
+    /// How many times as long as usual to wait for the compiler: on a machine so busy that this thread gets half of it, the one that
+    /// compiles does too.
     /// </summary>
     public double Patience
     {
