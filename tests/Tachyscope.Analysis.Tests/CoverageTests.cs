@@ -78,6 +78,18 @@ public sealed class CoverageTests
         Holds(simulator, 0.98, findings => findings.Inputs[0].Cells[1].Contrast!.TimeRatio, null, Least, RunsOfFew);
     }
 
+    // Who only computes slows others less than who goes through memory, and half of the sittings shared theirs with the one or the other.
+    [Fact]
+    public void A_time_of_which_each_sitting_had_another_stranger_beside_it()
+        => Holds(
+            Shared with
+            {
+                Sittings = 12, SharedShare = 0.5, SharedShareOf = number => number % 2 == 0 ? 0.02 : number % 3 == 0 ? 0.5 : 0.98,
+                SharedFactorOf = number => number % 4 == 1 ? 0.8 : 1.2, SlowModeShare = 0, OutlierShare = 0,
+            },
+            100, findings => findings.Inputs[0].Cells[0].NanosecondsPerCall.Through(time => time / findings.NanosecondsPerLink), null,
+            Least, RunsOfFew);
+
     [Fact]
     public void What_sharing_the_core_costs()
         => Holds(

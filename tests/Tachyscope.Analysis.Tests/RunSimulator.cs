@@ -69,6 +69,9 @@ public sealed record RunSimulator
     /// <summary>How many times as long each variant takes then.</summary>
     public double[] SharedFactors { get; init; } = [1.6, 1.2];
 
+    /// <summary>How many times as long as that everything takes then, by the number of the sitting; as long by default.</summary>
+    public Func<int, double> SharedFactorOf { get; init; } = static _ => 1;
+
     /// <summary>
     /// How many times as long each variant takes where somebody uses half of the core, as every second of them does then; none by default.
     /// </summary>
@@ -185,7 +188,8 @@ public sealed record RunSimulator
                     : (TimeAt is null ? Times[cell.Variant] : TimeAt(cell.Variant, Sizes.Length == 0 ? 0 : Sizes[cell.Input]))
                         * layouts[index] * placed[index][copy] * (isSlow[index] ? 1.05 : 1) * Slowness[cell.Target]
                         * (IsSharedInBursts ? 1 + (shared * (SharedFactors[cell.Variant] - 1))
-                            : isByHalf ? HalfSharedFactors[cell.Variant] : isShared ? SharedFactors[cell.Variant] : 1);
+                            : isByHalf ? HalfSharedFactors[cell.Variant]
+                            : isShared ? SharedFactors[cell.Variant] * SharedFactorOf(number) : 1);
                 var own = copy == 0 || cell.Kind == CellKind.Identity
                     ? index
                     : cells.Length + ((copy - 1) * copied.Count) + copied.IndexOf(index);

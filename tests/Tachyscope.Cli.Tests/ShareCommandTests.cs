@@ -60,7 +60,7 @@ public sealed class ShareCommandTests : IDisposable
         Assert.Equal(ExitCode.Failed, exitCode);
         Assert.Contains("written to ", output, StringComparison.Ordinal);
         var share = ShareFile.Read(Path.Combine(Shares, "share-large-2.json"));
-        Assert.Contains($"share 2 of 2 on large is missing ({string.Join(", ", share.Studies)}); run it again: tachyscope run --share "
+        Assert.Contains($"share 2 of 2 on large is missing ({string.Join(", ", share.Studies)}); measure it: tachyscope run --share "
             + $"{Path.Combine(Shares, "share-large-2.json")} --out {Path.Combine(Shares, "run-large-2.json")}", error,
                 StringComparison.Ordinal);
         Assert.Equal(["small", "large"], RunFile.Read(_project.Saved).Targets.Select(target => target.Name));

@@ -11,8 +11,8 @@ namespace Tachyscope.Analysis.Estimates;
 /// </summary>
 /// <remarks>
 /// Analysis of covariance (Fisher, Statistical Methods for Research Workers, 4th ed., 1932): a round's logarithm is its sitting's own, and
-/// a slope times the share of its gauges that were not quiet; the slopes are common to all sittings (<see cref="SharingModel"/>). A ratio
-/// has two, of what both of its cells shared and of what one did more than the other. Where calls are unforeseen beside a quiet core each
+/// a slope times the share of its gauges that were not quiet: its sitting's for a time (<see cref="RandomSlopes"/>), and common to all for
+/// a ratio (<see cref="SharingModel"/>), which has two, of what both of its cells shared and of what one did more than the other. Where calls are unforeseen beside a quiet core each
 /// is two, up to half of what may be shared and beyond: a linear spline with one knot (Poirier, "Piecewise regression using cubic
 /// splines", 1973). The values are spread so that their mean has the model's standard error, and what the slopes are not known by is in it.
 /// </remarks>
@@ -48,8 +48,8 @@ internal static class CoreCovariate
     /// <param name="Own">Share of the cell's gauges that were not quiet, in each round.</param>
     /// <param name="Other">The same of the cell it is compared with; null for a time.</param>
     /// <param name="Copies">Copy of the code that was called, in each.</param>
-    /// <param name="MayGain">Whether something may take less for sharing its core: calls, where they are foreseen then only.</param>
-    public sealed record Rounds(double[] Logs, double[] Own, double[]? Other, int[] Copies, bool MayGain)
+    /// <param name="AreCallsUnforeseen">Whether calls are foreseen only where the core is shared.</param>
+    public sealed record Rounds(double[] Logs, double[] Own, double[]? Other, int[] Copies, bool AreCallsUnforeseen)
     {
         private readonly int[][] _ofCopies = [.. Enumerable.Range(0, Copies.Length).GroupBy(round => Copies[round])
             .Select(copy => copy.ToArray())];
@@ -60,7 +60,7 @@ internal static class CoreCovariate
         /// <summary>
         /// What each round shared: of a ratio, all that both did, and then as many of what the first cell did more than the other.
         /// </summary>
-        public double[][] Shares { get; } = SharesOf(Own, Other, MayGain);
+        public double[][] Shares { get; } = SharesOf(Own, Other, AreCallsUnforeseen);
 
         /// <summary>How many of the shares are of both cells.</summary>
         public int OfBoth => Other is null ? Shares.Length : Shares.Length / 2;
@@ -101,9 +101,9 @@ internal static class CoreCovariate
 
     // Who shares the core a little lets calls be foreseen and takes little else; who shares all of it does no more for calls, and takes as
     // much as anywhere. So there is a slope for either half.
-    private static double[][] SharesOf(double[] own, double[]? other, bool mayGain)
+    private static double[][] SharesOf(double[] own, double[]? other, bool areCallsUnforeseen)
     {
-        Func<double, double>[] parts = mayGain
+        Func<double, double>[] parts = areCallsUnforeseen
             ? [static share => Math.Min(share, Knot) / Knot, static share => Math.Max(0, share - Knot) / (1 - Knot)]
             : [static share => share];
         return other is null
@@ -201,16 +201,15 @@ internal static class CoreCovariate
                 [.. sittings.Select(sitting => SampleStatistics.Median(sitting.Logs))]))), 0, sittings[0].OfBoth);
         }
 
-        var found = SharingModel.Of(sittings, usual);
-        double[] values = [.. sittings.Select(sitting => sitting.Value(found.Slopes))];
+        var found = sittings[0].Other is null ? RandomSlopes.Of(sittings, usual) : SharingModel.Of(sittings, usual);
         // Of times, as elsewhere, and not of their logarithms: two speeds lie far apart.
-        var mean = found.Mean(ofLog is null ? values : Array.ConvertAll(values, value => ofLog(value)));
+        var mean = found.Mean(ofLog);
         if (sittings.Count == 1)
         {
             return ([mean], found.Slopes);
         }
 
-        double[] scores = Evenly(values);
+        double[] scores = Evenly(found.Values);
         // The interval over the values has as many degrees of freedom as there are sittings, or a mean of them has.
         var scale = found.StandardError * Quantile(found.Freedom) / Quantile(SampleMean.Freedom(sittings.Count))
             / SampleMean.Of(scores).StandardError;

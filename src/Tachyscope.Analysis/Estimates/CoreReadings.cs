@@ -80,9 +80,9 @@ internal sealed class CoreReadings
         .Select(rounds => rounds.SharedShare)]);
 
     private CoreCovariate.Rounds?[] Rounds => _rounds ??= [.. _sittings.Select(sitting
-        => sitting.Cell is { } cell ? sitting.Figures.RoundsOfAnyCore(cell, sitting.Other, MayGain) : null)];
+        => sitting.Cell is { } cell ? sitting.Figures.RoundsOfAnyCore(cell, sitting.Other, AreCallsUnforeseen) : null)];
 
-    private bool MayGain => _known.Exists(static sitting => sitting.Figures.Taken.AreCallsUnforeseen);
+    private bool AreCallsUnforeseen => _known.Exists(static sitting => sitting.Figures.Taken.AreCallsUnforeseen);
 
     /// <summary>One value for each sitting.</summary>
     /// <param name="figure">The figure of a sitting.</param>

@@ -6,11 +6,13 @@ namespace Tachyscope.Analysis.Estimates;
 
 /// <summary>By how much sharing its core moved the rounds of sittings, and how well the mean of what they are without is known.</summary>
 /// <param name="Slopes">By how much a round is more for each of its shares.</param>
-/// <param name="Weights">What each sitting's value counts.</param>
+/// <param name="Values">What each sitting is without.</param>
+/// <param name="Weights">What each of them counts.</param>
 /// <param name="StandardError">Standard error of the mean of the values.</param>
 /// <param name="Freedom">Degrees of freedom of that, one or more.</param>
 /// <remarks>
-/// A round is its sitting's value, a slope times each of its shares, and chance; sittings' values deviate by chance too, a little more
+/// Of ratios, which suffer alike whoever shares their core (<see cref="RandomSlopes"/> has times, which do not): a round is its sitting's
+/// value, a slope times each of its shares, and chance; sittings' values deviate by chance too, a little more
 /// where there are few rounds. Slopes are found within sittings and between them, each weighed by what it is known by (recovery of
 /// inter-block information: Yates, "The recovery of inter-block information in balanced incomplete block designs", 1940; as a model of
 /// random effects: Laird and Ware, "Random-effects models for longitudinal data", 1982): where one sitting had the core to itself and the
@@ -19,7 +21,7 @@ namespace Tachyscope.Analysis.Estimates;
 /// or by those of Tukey's bisquare (Beaton and Tukey, "The fitting of power series", 1974). Degrees of freedom are put together as
 /// Satterthwaite, "An approximate distribution of estimates of variance components", 1946, does.
 /// </remarks>
-internal sealed record SharingModel(Vector<double> Slopes, double[] Weights, double StandardError, double Freedom)
+internal sealed record SharingModel(Vector<double> Slopes, double[] Values, double[] Weights, double StandardError, double Freedom)
 {
     private const double UsualDeviation = 0.05;
     private const double LeastDeviation = 1e-6;
@@ -44,60 +46,58 @@ internal sealed record SharingModel(Vector<double> Slopes, double[] Weights, dou
     /// <param name="usual">How far from none each slope is taken for beforehand.</param>
     public static SharingModel Of(IReadOnlyList<CoreCovariate.Rounds> sittings, double[] usual)
     {
-        var isPair = sittings[0].Other is not null;
         // Where few rounds of a sitting were quiet, or few shared, one that was disturbed turns the line of all of them, however little it
         // weighs; what sittings tell of each other may tell that it is disturbed, and tells nothing where they are alike.
         Fit[] fits = [
-            Fit.From(sittings, usual, [.. sittings.Select(sitting => isPair ? Array.ConvertAll(sitting.Logs, static _ => 1.0)
-                : Near(sitting.Logs))], Huber),
+            Fit.From(sittings, usual, [.. sittings.Select(sitting => Array.ConvertAll(sitting.Logs, static _ => 1.0))], Huber),
             Fit.From(sittings, usual, [.. sittings.Select(sitting => new double[sitting.Logs.Length])], Tukey)];
-        var (slopes, deviation, products, between) = fits.MinBy(fit => Unlikely(sittings, fit, fits.Min(each => each.Deviation)))!;
+        var least = fits.Min(fit => fit.Deviation);
+        var (slopes, deviation, products, between) = fits.MinBy(fit => (sittings.Count * Math.Log(fit.Between.Variance))
+            + Unlikely(sittings.Select(sitting => About(sitting, fit.Slopes)), least))!;
         var (counts, shares) = between.Mean();
         var (ofSittings, ofSlopes) = (1 / counts.Sum(), deviation * deviation * (shares * products.Solve(shares)));
         // What rounds tell of the slopes varies from sitting to sitting, and what sittings do has as many degrees of freedom as they leave.
         var (all, byFew) = (ofSittings + ofSlopes, ofSittings + (ofSlopes * between.SlopesFound / slopes.Count));
         var freedom = all * all / ((byFew * byFew / between.Freedom) + (Math.Pow(all - byFew, 2) / Math.Max(1, sittings.Count - 1)));
-        return new SharingModel(slopes, counts, Math.Sqrt(all), freedom);
+        return new SharingModel(slopes, [.. sittings.Select(sitting => sitting.Value(slopes))], counts, Math.Sqrt(all), freedom);
     }
 
     /// <summary>The mean of what sittings have.</summary>
-    /// <param name="values">What each has.</param>
-    public double Mean(double[] values) => WeightedMean(values, Weights);
+    /// <param name="of">What is to be averaged, of a sitting's value; null for the value.</param>
+    public double Mean(Func<double, double>? of)
+        => WeightedMean(of is null ? Values : Array.ConvertAll(Values, value => of(value)), Weights);
 
     private static double WeightedMean(double[] values, double[] weights)
         => values.Zip(weights, (value, weight) => value * weight).Sum() / weights.Sum();
 
-    // Further from the middle than sharing moves any lie those that somebody else held the processor in, and one such, among the first or
-    // the last to be shared, would turn the line.
-    private static double[] Near(double[] logs)
-    {
-        var middle = SampleStatistics.Median(logs);
-        return Array.ConvertAll(logs, log => Math.Abs(log - middle) < Math.Log(CoreCovariate.MostBySharing) ? 1.0 : 0);
-    }
+    /// <summary>What a round counts by Huber's weights.</summary>
+    /// <param name="deviations">How many deviations it is off.</param>
+    public static double Huber(double deviations) => MostDeviations / Math.Max(MostDeviations, deviations);
 
-    private static double Huber(double deviations) => MostDeviations / Math.Max(MostDeviations, deviations);
-
-    private static double Tukey(double deviations)
+    /// <summary>What it counts by Tukey's.</summary>
+    /// <param name="deviations">How many deviations it is off.</param>
+    public static double Tukey(double deviations)
         => deviations < MostOfTukey ? Math.Pow(1 - Math.Pow(deviations / MostOfTukey, 2), 2) : 0;
 
     // By how far they lie off the line of their sitting.
     private static (double Deviation, double[][] Weights) Weigh(
-        IReadOnlyList<CoreCovariate.Rounds> sittings, double[][] weights, Vector<double> slopes, double least,
-        Func<double, double> weightOf)
+        IReadOnlyList<CoreCovariate.Rounds> sittings, double[][] weights, Vector<double> slopes, Func<double, double> weightOf)
     {
         double[][] residuals = [.. sittings.Zip(weights, (sitting, weight) => weight.Sum() > 0
             ? CoreCovariate.Centred(sitting.Residuals(slopes), weight)
             : About(sitting, slopes))];
-        var deviation = Math.Max(least,
+        var deviation = Math.Max(LeastDeviation,
             SampleStatistics.NormalDeviations * SampleStatistics.Median([.. residuals.SelectMany(own => own.Select(Math.Abs))]));
         return (deviation, Array.ConvertAll(residuals, own => Array.ConvertAll(own, residual => weightOf(Math.Abs(residual) / deviation))));
     }
 
-    // Twice the logarithm of how unlikely it is: by how far rounds lie off the line of their sitting, as far as that counts, and by how far
-    // sittings lie apart.
-    private static double Unlikely(IReadOnlyList<CoreCovariate.Rounds> sittings, Fit fit, double deviation)
-        => (sittings.Count * Math.Log(fit.Between.Variance)) + sittings.Sum(sitting => About(sitting, fit.Slopes)
-            .Sum(residual => Math.Min(FarDeviations * FarDeviations, Math.Pow(residual / deviation, 2))));
+    /// <summary>
+    /// Twice the logarithm of how unlikely rounds are, by how far they lie off the line of their sitting, as far as that counts.
+    /// </summary>
+    /// <param name="residuals">How far, of each sitting.</param>
+    /// <param name="deviation">What rounds deviate by.</param>
+    public static double Unlikely(IEnumerable<double[]> residuals, double deviation)
+        => residuals.Sum(own => own.Sum(residual => Math.Min(FarDeviations * FarDeviations, Math.Pow(residual / deviation, 2))));
 
     private static double[] About(CoreCovariate.Rounds sitting, Vector<double> slopes)
     {
@@ -110,15 +110,13 @@ internal sealed record SharingModel(Vector<double> Slopes, double[] Weights, dou
         public static Fit From(
             IReadOnlyList<CoreCovariate.Rounds> sittings, double[] usual, double[][] weights, Func<double, double> weightOf)
         {
-            var isPair = sittings[0].Other is not null;
-            var isGainLess = !isPair && !sittings.Any(sitting => sitting.MayGain);
             var (slopes, between) = (Vector<double>.Build.Dense(usual.Length), new Sittings(sittings));
             var (deviation, products) = (UsualDeviation, Matrix<double>.Build.Dense(usual.Length, usual.Length));
             for (var pass = 0; pass < Passes; pass++)
             {
                 if (pass > 0)
                 {
-                    (deviation, weights) = Weigh(sittings, weights, slopes, isPair ? LeastDeviation : UsualDeviation, weightOf);
+                    (deviation, weights) = Weigh(sittings, weights, slopes, weightOf);
                 }
 
                 products = Matrix<double>.Build.DenseOfDiagonalArray(Array.ConvertAll(usual, slope => Math.Pow(deviation / slope, 2)));
@@ -133,8 +131,6 @@ internal sealed record SharingModel(Vector<double> Slopes, double[] Weights, dou
                 var (betweenProducts, betweenRight) = between.Told(slopes, deviation);
                 products += betweenProducts;
                 slopes = products.Solve(right + betweenRight);
-                // Else nothing takes less time for sharing its core: what looks like it is a speed that changed beside.
-                slopes = isGainLess ? slopes.PointwiseMaximum(0) : slopes;
                 between.Learn(slopes, products.Solve(betweenProducts).Trace());
             }
 

@@ -178,8 +178,8 @@ internal sealed class SittingFigures
     /// </summary>
     /// <param name="cell">The cell.</param>
     /// <param name="reference">The cell it is compared with; null for its own time.</param>
-    /// <param name="mayGain">Whether it may take less for sharing its core.</param>
-    public CoreCovariate.Rounds RoundsOfAnyCore(int cell, int? reference, bool mayGain)
+    /// <param name="areCallsUnforeseen">Whether calls are foreseen only where the core is shared.</param>
+    public CoreCovariate.Rounds RoundsOfAnyCore(int cell, int? reference, bool areCallsUnforeseen)
     {
         var all = Of(Record, CoreState.Any);
         var logs = reference is { } other
@@ -191,7 +191,7 @@ internal sealed class SittingFigures
             => double.IsFinite(logs[round]) && double.IsFinite(own[round]) && double.IsFinite(others?[round] ?? 0))];
         var copies = Taken.Copies(cell);
         return new([.. known.Select(round => logs[round])], [.. known.Select(round => own[round])],
-            others is null ? null : [.. known.Select(round => others[round])], [.. known.Select(round => copies[round])], mayGain);
+            others is null ? null : [.. known.Select(round => others[round])], [.. known.Select(round => copies[round])], areCallsUnforeseen);
     }
 
     /// <summary>For each copy of the code, the logarithms of its rounds that are finite.</summary>

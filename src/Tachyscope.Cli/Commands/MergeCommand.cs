@@ -96,21 +96,21 @@ internal sealed class MergeCommand
         var exitCode = await _reporting.ShowAsync(whole, result);
         string[] missing =
         [
-            .. merged.Missing.Select(share => Told(share, "is missing", shares)),
-            .. merged.Cut.Select(share => Told(share, "ended early", shares)),
+            .. merged.Missing.Select(share => Told(share, "is missing", "measure it", shares)),
+            .. merged.Cut.Select(share => Told(share, "ended early", "run it again", shares)),
         ];
         return missing.Length + unread.Count == 0 ? exitCode
             : await _around.ComplainAsync(missing, exitCode == ExitCode.Fine ? ExitCode.Failed : exitCode);
     }
 
-    // With what it holds and how to run it again, as far as its file is there.
-    private static string Told(RunShare part, string what, Dictionary<string, Share> shares)
+    // With what it holds and how to run it, as far as its file is there.
+    private static string Told(RunShare part, string what, string wayOut, Dictionary<string, Share> shares)
     {
         var machine = part.Machine is null ? "" : $" on {part.Machine}";
         var name = $"share {Quantity.Count(part.Number)} of {Quantity.Count(part.Count)}{machine} {what}";
         return shares.FirstOrDefault(share => share.Value.Part == part) is { Value: { } share, Key: var file }
-            ? $"{name} ({string.Join(", ", share.Studies)}); run it again: tachyscope run --share {file} --out "
+            ? $"{name} ({string.Join(", ", share.Studies)}); {wayOut}: tachyscope run --share {file} --out "
                 + Path.Combine(Path.GetDirectoryName(file)!, ShareFile.RunNameOf(share))
-            : $"{name}; run it again with tachyscope run --share.";
+            : $"{name}; {wayOut} with tachyscope run --share.";
     }
 }

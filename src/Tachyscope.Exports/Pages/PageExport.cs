@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.IO.Compression;
+using Tachyscope.Analysis.Findings;
 using Tachyscope.Exports.Charts;
 using Tachyscope.Exports.Formats;
 using Tachyscope.Reports.Formats;
@@ -192,9 +193,8 @@ internal sealed class PageExport
     {
         if (report.Caveats.Count > 0)
         {
-            var names = string.Join(", ", report.Caveats.Select(caveat => caveat.Name));
-            var count = $"{report.Caveats.Count} {(report.Caveats.Count == 1 ? "caveat" : "caveats")}";
-            Line($"<details><summary>{count}: {Html(names)}</summary><ul>");
+            string[] kinds = [Counted(report.Caveats, isNote: false), Counted(report.Caveats, isNote: true)];
+            Line($"<details><summary>{Html(string.Join("; ", kinds.Where(kind => kind.Length > 0)))}</summary><ul>");
             foreach (var caveat in report.Caveats)
             {
                 var subject = caveat.Subject is null ? "" : $"– {caveat.Subject}: ";
@@ -203,6 +203,13 @@ internal sealed class PageExport
 
             Line("</ul></details>");
         }
+    }
+
+    private static string Counted(IReadOnlyList<Caveat> caveats, bool isNote)
+    {
+        string[] names = [.. caveats.Where(caveat => caveat.IsNote == isNote).Select(caveat => caveat.Name)];
+        var kind = isNote ? "note" : "caveat";
+        return names.Length == 0 ? "" : $"{names.Length} {(names.Length == 1 ? kind : $"{kind}s")}: {string.Join(", ", names)}";
     }
 
     private void WriteReading()
