@@ -1,5 +1,4 @@
 using MathNet.Numerics.LinearAlgebra;
-using MathNet.Numerics.LinearAlgebra.Factorization;
 using MathNet.Numerics.Statistics;
 using Tachyscope.Analysis.Statistics;
 
@@ -7,8 +6,8 @@ namespace Tachyscope.Analysis.Estimates;
 
 /// <summary>Times beside a quiet core, of sittings in each of which somebody else shared it.</summary>
 /// <remarks>
-/// Who only computes slows others less than who goes through memory, and one sitting has the former beside it and the next the latter. So a
-/// round's logarithm is a value and a slope for each of its shares, what its sitting deviates by in all of these, and chance: random
+/// Who only computes slows others less than who goes through memory, and one sitting has the former beside it and the next the latter. So
+/// a round's logarithm is a value and a slope for each of its shares, what its sitting deviates by in all of these, and chance: random
 /// intercepts and slopes (Laird and Ware, "Random-effects models for longitudinal data", 1982). How far sittings spread is found by
 /// restricted maximum likelihood (Patterson and Thompson, "Recovery of inter-block information when block sizes are unequal", 1971), with
 /// priors worth a third and a half of one of them. Rounds count by the weights that <see cref="SharingModel"/> has, and degrees of freedom
@@ -19,30 +18,32 @@ internal sealed class RandomSlopes
 {
     private const int Passes = 4;
 
-    // Rounds of times are far off the line now and then; what deviates by less is never a stray.
+    // Of times the few quiet rounds lie far off the others; what deviates by less is never a stray.
     private const double UsualDeviation = 0.05;
     private const double LeastDeviation = 1e-4;
 
+    // What sittings' values and slopes spread by, as so much of one would tell: two quiet sittings may happen to be alike.
     private const double UsualSpread = 0.005;
     private const double SpreadFreedom = 0.3;
     private const double UsualSlopeSpread = 0.05;
     private const double SlopeSpreadFreedom = 0.5;
+
     private const double LeastSpread = 1e-4;
     private const double MostSpread = 3;
-
-    // Two thirds of all slopes lie within what sharing moves any.
-    private static readonly double MostSlopeSpread = Math.Log(CoreCovariate.MostBySharing) / 2;
     private const double LeastGain = 0.01;
 
-    // Of the logarithm of a spread, for derivatives, and the least curvature it is known by.
+    // Of the logarithm of a spread, for derivatives, and the least that they come to.
     private const double Step = 0.2;
     private const double LeastCurvature = 0.1;
-
     private const double LeastUncertainty = 1e-3;
 
+    // Degrees of freedom, over what there are of sittings that count alike.
     private const double MostOfEqual = 2;
 
     private static readonly double[] Steps = [4, 1.6];
+
+    // Two thirds of all slopes lie within what sharing moves any: what is ten times as slow in some sittings is so by itself.
+    private static readonly double MostSlopeSpread = Math.Log(CoreCovariate.MostBySharing) / 2;
 
     private readonly IReadOnlyList<CoreCovariate.Rounds> _sittings;
     private readonly double[] _usual;
@@ -180,38 +181,40 @@ internal sealed class RandomSlopes
     private static double Prior(double spread, double usual, double freedom)
         => freedom * ((2 * Math.Log(spread)) + Math.Pow(usual / spread, 2));
 
+    private Vector<double> OfSpread((double Values, double Slopes) spread)
+        => Vector<double>.Build.Dense(_usual.Length + 1, term => Math.Pow(term == 0 ? spread.Values : spread.Slopes, -2));
+
     // The value and slopes that are likeliest where sittings spread so far.
     private Fit At((double Values, double Slopes) spread)
     {
         var size = _usual.Length + 1;
-        var ofSpread = Vector<double>.Build.Dense(size, term => Math.Pow(term == 0 ? spread.Values : spread.Slopes, -2));
+        var ofSpread = OfSpread(spread);
         var unlikely = Prior(spread.Values, UsualSpread, SpreadFreedom) + Prior(spread.Slopes, UsualSlopeSpread, SlopeSpreadFreedom)
             - (_sittings.Count * ofSpread.Sum(Math.Log));
         var all = Matrix<double>.Build.DenseOfDiagonalArray([0, .. _usual.Select(slope => 1 / (slope * slope))]);
-        var right = Vector<double>.Build.Dense(size);
-        var (solved, told) = (new Cholesky<double>[_sittings.Count], new Matrix<double>[_sittings.Count]);
-        for (var sitting = 0; sitting < solved.Length; sitting++)
+        // What a sitting tells of all of them, through what it deviates by itself.
+        var (told, values) = (new Matrix<double>[_sittings.Count], new Vector<double>[_sittings.Count]);
+        for (var sitting = 0; sitting < told.Length; sitting++)
         {
-            solved[sitting] = _products[sitting].MapIndexed((row, column, product) => product + (row == column ? ofSpread[row] : 0)).Cholesky();
-            // Of all sittings' value and slopes, through what the sitting itself deviates by.
-            told[sitting] = solved[sitting].Solve(_products[sitting]).MapIndexed((row, _, product) => ofSpread[row] * product);
-            all += told[sitting];
-            right += ofSpread.PointwiseMultiply(solved[sitting].Solve(_right[sitting]));
-            unlikely += solved[sitting].DeterminantLn;
+            var own = _products[sitting].Clone();
+            own.SetDiagonal(own.Diagonal() + ofSpread);
+            var solved = own.Cholesky();
+            (told[sitting], values[sitting]) = (solved.Solve(_products[sitting]), solved.Solve(_right[sitting]));
+            unlikely += solved.DeterminantLn;
         }
 
-        var known = all.Cholesky();
-        var found = known.Solve(right);
-        var own = new Vector<double>[_sittings.Count];
-        for (var sitting = 0; sitting < own.Length; sitting++)
+        var ofAll = Matrix<double>.Build.DiagonalOfDiagonalVector(ofSpread);
+        var known = (all + (ofAll * told.Aggregate(static (sum, each) => sum + each))).Cholesky();
+        var found = known.Solve(ofAll * values.Aggregate(static (sum, each) => sum + each));
+        Vector<double>[] beyond = [.. values.Zip(told, (value, each) => value - (each * found))];
+        for (var sitting = 0; sitting < beyond.Length; sitting++)
         {
             var products = _products[sitting] * found;
-            own[sitting] = solved[sitting].Solve(_right[sitting] - products);
-            unlikely += (found * products) - (2 * (found * _right[sitting])) - ((_right[sitting] - products) * own[sitting]);
+            unlikely += (found * products) - (2 * (found * _right[sitting])) - ((_right[sitting] - products) * beyond[sitting]);
         }
 
         unlikely += known.DeterminantLn + _usual.Select((slope, at) => Math.Pow(found[at + 1] / slope, 2)).Sum();
-        return new Fit(found, own, told, known.Solve(Matrix<double>.Build.DenseIdentity(size)), unlikely);
+        return new Fit(found, beyond, told, known.Solve(Matrix<double>.Build.DenseIdentity(size)), unlikely);
     }
 
     private static (double Value, Vector<double> Slopes) Own(Fit found, int sitting)
@@ -225,7 +228,8 @@ internal sealed class RandomSlopes
     private SharingModel Model()
     {
         var found = At(_spread);
-        double[] weights = [.. found.Told.Select(told => Math.Abs((found.Covariance * told)[0, 0]))];
+        var ofSpread = Matrix<double>.Build.DiagonalOfDiagonalVector(OfSpread(_spread));
+        double[] weights = [.. found.Told.Select(told => Math.Abs((found.Covariance * ofSpread * told)[0, 0]))];
         var sum = weights.Sum();
         weights = Array.ConvertAll(weights, weight => weight / sum);
         double[] values = [.. found.Own.Select(own => found.Common[0] + own[0])];

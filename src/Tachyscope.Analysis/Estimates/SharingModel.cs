@@ -12,14 +12,14 @@ namespace Tachyscope.Analysis.Estimates;
 /// <param name="Freedom">Degrees of freedom of that, one or more.</param>
 /// <remarks>
 /// Of ratios, which suffer alike whoever shares their core (<see cref="RandomSlopes"/> has times, which do not): a round is its sitting's
-/// value, a slope times each of its shares, and chance; sittings' values deviate by chance too, a little more
-/// where there are few rounds. Slopes are found within sittings and between them, each weighed by what it is known by (recovery of
-/// inter-block information: Yates, "The recovery of inter-block information in balanced incomplete block designs", 1940; as a model of
-/// random effects: Laird and Ware, "Random-effects models for longitudinal data", 1982): where one sitting had the core to itself and the
-/// next shared it from beginning to end, nothing within either tells what the two of them do. Beforehand slopes are taken for normal about
-/// none (Hoerl and Kennard, "Ridge regression", 1970). Rounds count by Huber's weights ("Robust estimation of a location parameter", 1964),
-/// or by those of Tukey's bisquare (Beaton and Tukey, "The fitting of power series", 1974). Degrees of freedom are put together as
-/// Satterthwaite, "An approximate distribution of estimates of variance components", 1946, does.
+/// value, a slope times each of its shares, and chance; sittings' values deviate by chance too, a little more where there are few rounds.
+/// Slopes are found within sittings and between them, each weighed by what it is known by (recovery of inter-block information: Yates, "The
+/// recovery of inter-block information in balanced incomplete block designs", 1940; as a model of random effects: Laird and Ware,
+/// "Random-effects models for longitudinal data", 1982): where one sitting had the core to itself and the next shared it from beginning to
+/// end, nothing within either tells what the two of them do. Beforehand slopes are taken for normal about none (Hoerl and Kennard, "Ridge
+/// regression", 1970). Rounds count by Huber's weights ("Robust estimation of a location parameter", 1964), or by those of Tukey's bisquare
+/// (Beaton and Tukey, "The fitting of power series", 1974). Degrees of freedom are put together as Satterthwaite, "An approximate
+/// distribution of estimates of variance components", 1946, does.
 /// </remarks>
 internal sealed record SharingModel(Vector<double> Slopes, double[] Values, double[] Weights, double StandardError, double Freedom)
 {

@@ -191,7 +191,8 @@ internal sealed class SittingFigures
             => double.IsFinite(logs[round]) && double.IsFinite(own[round]) && double.IsFinite(others?[round] ?? 0))];
         var copies = Taken.Copies(cell);
         return new([.. known.Select(round => logs[round])], [.. known.Select(round => own[round])],
-            others is null ? null : [.. known.Select(round => others[round])], [.. known.Select(round => copies[round])], areCallsUnforeseen);
+            others is null ? null : [.. known.Select(round => others[round])], [.. known.Select(round => copies[round])],
+            areCallsUnforeseen);
     }
 
     /// <summary>For each copy of the code, the logarithms of its rounds that are finite.</summary>
