@@ -69,7 +69,7 @@
     if (chart.x.q === "factor") {
       drawn.unshift(Plot.ruleX([1], { stroke: "var(--faint)", strokeDasharray: "2,3" }));
     }
-    const longest = chart.y.c ? Math.min(260, 8 * Math.max(...chart.y.c.map(name => name.length))) : 70;
+    const longest = chart.y.c ? Math.min(260, 14 + 8 * Math.max(...chart.y.c.map(name => name.length))) : 70;
     const width = Math.max(240, place.clientWidth || 900);
     const margin = Math.min(longest, width * 0.4);
     const most = Math.max(9, Math.floor(margin / 7) - 1);
