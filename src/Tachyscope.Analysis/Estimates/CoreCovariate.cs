@@ -14,7 +14,8 @@ namespace Tachyscope.Analysis.Estimates;
 /// a slope times the share of its gauges that were not quiet: its sitting's for a time (<see cref="RandomSlopes"/>), and common to all for
 /// a ratio (<see cref="SharingModel"/>), which has two, of what both of its cells shared and of what one did more than the other. Where
 /// calls are unforeseen beside a quiet core each is two, up to half of what may be shared and beyond: a linear spline with one knot
-/// (Poirier, "Piecewise regression using cubic splines", 1973). The values are spread so that their mean has the model's standard error, and what the slopes are not known by is in it.
+/// (Poirier, "Piecewise regression using cubic splines", 1973). The values are spread so that their mean has the model's standard error,
+/// and what the slopes are not known by is in it.
 /// </remarks>
 internal static class CoreCovariate
 {

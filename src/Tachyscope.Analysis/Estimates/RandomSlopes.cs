@@ -1,4 +1,5 @@
 using MathNet.Numerics.LinearAlgebra;
+using MathNet.Numerics.LinearAlgebra.Factorization;
 using MathNet.Numerics.Statistics;
 using Tachyscope.Analysis.Statistics;
 
@@ -187,7 +188,6 @@ internal sealed class RandomSlopes
     // The value and slopes that are likeliest where sittings spread so far.
     private Fit At((double Values, double Slopes) spread)
     {
-        var size = _usual.Length + 1;
         var ofSpread = OfSpread(spread);
         var unlikely = Prior(spread.Values, UsualSpread, SpreadFreedom) + Prior(spread.Slopes, UsualSlopeSpread, SlopeSpreadFreedom)
             - (_sittings.Count * ofSpread.Sum(Math.Log));
@@ -214,7 +214,7 @@ internal sealed class RandomSlopes
         }
 
         unlikely += known.DeterminantLn + _usual.Select((slope, at) => Math.Pow(found[at + 1] / slope, 2)).Sum();
-        return new Fit(found, beyond, told, known.Solve(Matrix<double>.Build.DenseIdentity(size)), unlikely);
+        return new Fit(found, beyond, told, known, unlikely);
     }
 
     private static (double Value, Vector<double> Slopes) Own(Fit found, int sitting)
@@ -228,15 +228,16 @@ internal sealed class RandomSlopes
     private SharingModel Model()
     {
         var found = At(_spread);
+        var covariance = found.Covariance;
         var ofSpread = Matrix<double>.Build.DiagonalOfDiagonalVector(OfSpread(_spread));
-        double[] weights = [.. found.Told.Select(told => Math.Abs((found.Covariance * ofSpread * told)[0, 0]))];
+        double[] weights = [.. found.Told.Select(told => Math.Abs((covariance * ofSpread * told)[0, 0]))];
         var sum = weights.Sum();
         weights = Array.ConvertAll(weights, weight => weight / sum);
         double[] values = [.. found.Own.Select(own => found.Common[0] + own[0])];
         var off = found.Common[0] - values.Zip(weights, static (value, weight) => value * weight).Sum();
         var equal = 1 / weights.Sum(static weight => weight * weight);
         return new SharingModel(found.Common.SubVector(1, _usual.Length), Array.ConvertAll(values, value => value + off), weights,
-            Math.Sqrt(found.Covariance[0, 0]), Math.Max(1, Math.Min(Satterthwaite(), (MostOfEqual * equal) - 1)));
+            Math.Sqrt(covariance[0, 0]), Math.Max(1, Math.Min(Satterthwaite(), (MostOfEqual * equal) - 1)));
     }
 
     // By how much the variance of the value hangs on the spreads, and how well these are known.
@@ -262,5 +263,8 @@ internal sealed class RandomSlopes
     // The common value and slopes, what each sitting has beyond them, what each told of them, how well they are known, and twice the
     // logarithm of how unlikely that is.
     private sealed record Fit(
-        Vector<double> Common, Vector<double>[] Own, Matrix<double>[] Told, Matrix<double> Covariance, double Unlikely);
+        Vector<double> Common, Vector<double>[] Own, Matrix<double>[] Told, Cholesky<double> Known, double Unlikely)
+    {
+        public Matrix<double> Covariance => Known.Solve(Matrix<double>.Build.DenseIdentity(Common.Count));
+    }
 }
