@@ -50,6 +50,7 @@ internal sealed class RandomSlopes
     private readonly double[] _usual;
     private readonly Func<double, double> _weightOf;
     private readonly Matrix<double>[] _products;
+    private readonly Vector<double>[][] _columns;
     private readonly Vector<double>[] _right;
     private readonly double[] _deviations;
     private double[][] _residuals = [];
@@ -59,7 +60,7 @@ internal sealed class RandomSlopes
     private RandomSlopes(IReadOnlyList<CoreCovariate.Rounds> sittings, double[] usual, Func<double, double> weightOf)
     {
         (_sittings, _usual, _weightOf) = (sittings, usual, weightOf);
-        _products = new Matrix<double>[sittings.Count];
+        (_products, _columns) = (new Matrix<double>[sittings.Count], new Vector<double>[sittings.Count][]);
         _right = new Vector<double>[sittings.Count];
         _deviations = [.. sittings.Select(static _ => UsualDeviation)];
     }
@@ -152,6 +153,7 @@ internal sealed class RandomSlopes
             var weighted = Matrix<double>.Build.DiagonalOfDiagonalArray(
                 Array.ConvertAll(weights[sitting], weight => weight / (_deviations[sitting] * _deviations[sitting]))) * terms;
             _products[sitting] = weighted.TransposeThisAndMultiply(terms);
+            _columns[sitting] = [.. _products[sitting].EnumerateColumns()];
             _right[sitting] = weighted.TransposeThisAndMultiply(Vector<double>.Build.Dense(rounds.Logs));
         }
     }
@@ -160,6 +162,7 @@ internal sealed class RandomSlopes
     private void Search()
     {
         var best = At(_spread).Unlikely;
+        HashSet<(double, double)> tried = [_spread];
         foreach (var step in Steps)
         {
             // Bounded on either side, and likelier each time.
@@ -170,7 +173,7 @@ internal sealed class RandomSlopes
                 {
                     var next = (Math.Clamp(_spread.Values * values, LeastSpread, MostSpread),
                         Math.Clamp(_spread.Slopes * slopes, LeastSpread, MostSlopeSpread));
-                    if (next != _spread && At(next).Unlikely is var unlikely && unlikely < best - LeastGain)
+                    if (tried.Add(next) && At(next).Unlikely is var unlikely && unlikely < best - LeastGain)
                     {
                         (_spread, best, isMoved) = (next, unlikely, true);
                     }
@@ -199,7 +202,9 @@ internal sealed class RandomSlopes
             var own = _products[sitting].Clone();
             own.SetDiagonal(own.Diagonal() + ofSpread);
             var solved = own.Cholesky();
-            (told[sitting], values[sitting]) = (solved.Solve(_products[sitting]), solved.Solve(_right[sitting]));
+            // Column by column: of a matrix each would be solved for on a thread of its own.
+            told[sitting] = Matrix<double>.Build.DenseOfColumnVectors(Array.ConvertAll(_columns[sitting], solved.Solve));
+            values[sitting] = solved.Solve(_right[sitting]);
             unlikely += solved.DeterminantLn;
         }
 
