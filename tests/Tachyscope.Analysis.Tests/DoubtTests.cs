@@ -140,6 +140,43 @@ public sealed class DoubtTests
     }
 
     [Theory]
+    [InlineData(12, false)]
+    [InlineData(51, true)]
+    public void What_an_earlier_run_saw_of_calls_gives_way_to_what_another_study_of_this_run_sees(double now, bool isTold)
+    {
+        var run = (Clean with { SharedShare = 1.3, CallCycles = (51, 10) }).Make(1) with { QuietCallCycles = 44 };
+        var other = (Clean with { SharedShare = 0.2, CallCycles = (now, 10) }).Make(2).Studies[0];
+
+        Assert.Equal(isTold, Examine(run with { Studies = [run.Studies[0], other] })
+            .Caveats.Any(caveat => caveat.Name == "calls-unforeseen"));
+    }
+
+    // After milliseconds of an operation nothing of the gauge is foreseen, on any processor; nor where the core was shared until just now.
+    [Theory]
+    [InlineData(500, true, true)]
+    [InlineData(100_000, true, false)]
+    [InlineData(500, false, false)]
+    public void Calls_are_taken_for_unforeseen_only_after_short_turns_that_were_quiet_throughout(
+        int callsPerReading, bool areQuietThroughout, bool isTold)
+    {
+        var run = (Clean with { SharedShare = 0.2, CallCycles = (51, 60), CallsPerReading = callsPerReading }).Make(1);
+        var found = Examine(run with
+        {
+            Studies = [run.Studies[0] with
+            {
+                Sittings = [.. run.Studies[0].Sittings.Select(sitting => sitting with
+                {
+                    Gauges = [.. sitting.Gauges.Select(turn => areQuietThroughout ? turn
+                        : turn with { Gauges = [2 * turn.Gauges[0], .. turn.Gauges.Skip(1)] })],
+                })],
+            }],
+        });
+
+        Assert.Equal(isTold, found.Core.Calls.AreUnforeseenWhenQuiet);
+        Assert.Equal(isTold, found.Caveats.Any(caveat => caveat.Name == "calls-unforeseen"));
+    }
+
+    [Theory]
     [InlineData(6)]
     [InlineData(8)]
     public void One_far_off_of_a_few_is_told_with_what_the_others_took(int sittings)

@@ -47,7 +47,7 @@ internal static class MachineCaveats
     private static Caveat? CallsUnforeseenBefore(CaveatGround ground)
         => ground.Findings.Core is not { IsKnown: true, IsQuiet: false, Calls: var calls }
             || ground.Run.QuietCallCycles is not { } before || !CallFindings.IsUnforeseen(before)
-            || !(calls.SharedCycles <= MostOfUnforeseen * before) ? null : new Caveat
+            || !(calls.SharedCycles <= MostOfUnforeseen * before) || AreForeseenNow(ground.Run) ? null : new Caveat
         {
             Name = "calls-unforeseen",
             Evidence = Text($"a virtual call took {calls.SharedCycles:0} cycles while the core was shared, and {before:0} in an ",
@@ -55,6 +55,12 @@ internal static class MachineCaveats
             WayOut = "the order of variants is that of a shared core: on one of your own what makes more calls takes so much longer for "
                 + "each, and others may be the faster ones; run again when the core is quieter, or on a machine that foresees calls",
         };
+
+    // Another study of the run may have met a quiet core, on a machine that is another than before under the same name.
+    private static bool AreForeseenNow(Run run)
+        => CallFindings.IsForeseen(run.Studies
+            .Select(study => CallFindings.Of(study.Sittings.SelectMany(sitting => new SittingReadings(sitting).CallMoments)).QuietCycles)
+            .FirstOrDefault(double.IsFinite, double.NaN));
 
     private static Caveat? CallsUnforeseenNow(CaveatGround ground)
         => ground.Findings.Core.Calls is not { AreUnforeseenWhenQuiet: true } calls ? null : new Caveat

@@ -13,6 +13,9 @@ internal sealed class SittingReadings
     // By so much the gauge reads more on a quiet core where the compiler laid it out otherwise.
     private const double MostByLayout = 1.1;
 
+    // Any turn may be interrupted.
+    private const double MostLeavingCold = 0.05;
+
     private readonly CellTimes[] _times;
     private readonly double[][] _beats;
     private readonly int[][] _places;
@@ -204,8 +207,14 @@ internal sealed class SittingReadings
         _quietTooShort = CoreHold.TooShort(turns.Where(taken => taken.Gauge is not null && !IsLong(taken.Last))
             .Select(taken => (taken.Gauge!, MostOfQuietCore(taken.Last.Cell))));
         var most = (int)(TurnGauge.QuietReach * _mostLowGauge);
-        CallMoments = IsGauged ? [.. sitting.Gauges.Where(taken => taken.CallGauge > 0 && taken.Gauges.Count > 0)
-            .Select(taken => (taken.CallCycles, taken.Gauges[^1] <= most && !_quietTooShort.Contains(taken.Processor)))] : [];
+        CallMoments = IsGauged && turns.Count(taken => LeavesCallsCold(taken.Last)) <= MostLeavingCold * turns.Count
+            ? [.. from taken in sitting.Gauges
+                  where taken.CallGauge > 0 && taken.Gauges.Count > 0
+                  let isShared = taken.Gauges[^1] > most || _quietTooShort.Contains(taken.Processor)
+                  // Who shared it in a part of the turn has left the calls unforeseen.
+                  where isShared || taken.Gauges.All(gauge => gauge <= most)
+                  select (taken.CallCycles, !isShared)]
+            : [];
         AreCallsUnforeseen = CallFindings.Of(CallMoments).AreUnforeseenWhenQuiet;
         foreach (var taken in turns)
         {
@@ -215,6 +224,10 @@ internal sealed class SittingReadings
 
     // What lies within so long a reading is told by no gauge beside it, but by the share of those that were quiet.
     private static bool IsLong(in Reading reading) => reading.ElapsedNanoseconds > ReadRequest.LongReadingNanoseconds;
+
+    // After milliseconds of anything else, or of waiting, the processor foresees no call of the gauge, nor soon after, whatever it foresees
+    // otherwise.
+    private bool LeavesCallsCold(in Reading last) => IsLong(last) || !Record.Cells[last.Cell].Loop.IsOfOneCore();
 
     private int MostOfQuietCore(int cell) => (int)(TurnGauge.QuietReach * LowGauge(cell));
 
