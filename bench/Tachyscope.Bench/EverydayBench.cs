@@ -59,6 +59,8 @@ internal static class EverydayBench
         }
 
         var now = ways[0];
+        var (agreeing, pairs) = now.AgreeOfQuietCore();
+        Say($"of {pairs} contrasts of two runs that tell both of a quiet core {agreeing:P1} agree");
         // What knows several speeds is counted and named above; its interval says so.
         double[] widths = [.. now.Runs.Where(run => run.Weather == 0).SelectMany(run => Way.HalfWidths(run.Findings, ofOneSpeed: true))];
         Claim[] claims =
@@ -153,6 +155,19 @@ internal static class EverydayBench
             var pairs = Pairs(runs).SelectMany(pair => pair.First.Zip(pair.Second))
                 .Select(pair => DoMeet(pair.First, pair.Second) ? 1.0 : 0);
             return pairs.DefaultIfEmpty(double.NaN).Average();
+        }
+
+        // Of a core that others share, one run may tell another state than the next, and says so.
+        public (double Share, int Pairs) AgreeOfQuietCore()
+        {
+            double[] pairs = [.. from pair in Pairs(Runs)
+                                 from cell in Cells(pair.First.Findings)
+                                 where IsOfQuietCore(pair.First.Findings, cell) && IsOfQuietCore(pair.Second.Findings, cell)
+                                 let first = Find(pair.First.Findings, cell).Contrast
+                                 let second = Find(pair.Second.Findings, cell).Contrast
+                                 where first is not null && second is not null
+                                 select DoMeet(first, second) ? 1.0 : 0];
+            return (pairs.DefaultIfEmpty(double.NaN).Average(), pairs.Length);
         }
 
         public double ToldApart(int? weather)
