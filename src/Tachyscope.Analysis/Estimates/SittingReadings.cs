@@ -116,7 +116,9 @@ internal sealed class SittingReadings
     /// <summary>Whether it belongs to a guest whose language has no gauge, so that nobody knows who shared the core.</summary>
     public bool IsUngauged(int cell) => Record.Cells[cell].Guest is not null && LowGauge(cell) == 0;
 
-    /// <summary>Cycles of a virtual call after each turn, and whether the core was ours alone then.</summary>
+    /// <summary>
+    /// Cycles of a virtual call after each turn that tells of it, and whether the core was ours alone, throughout, or shared at the end.
+    /// </summary>
     public IReadOnlyList<(double Cycles, bool IsQuiet)> CallMoments { get; private set; } = [];
 
     /// <summary>Whether calls are not foreseen while the core is ours alone.</summary>
@@ -206,15 +208,7 @@ internal sealed class SittingReadings
 
         _quietTooShort = CoreHold.TooShort(turns.Where(taken => taken.Gauge is not null && !IsLong(taken.Last))
             .Select(taken => (taken.Gauge!, MostOfQuietCore(taken.Last.Cell))));
-        var most = (int)(TurnGauge.QuietReach * _mostLowGauge);
-        CallMoments = IsGauged && turns.Count(taken => LeavesCallsCold(taken.Last)) <= MostLeavingCold * turns.Count
-            ? [.. from taken in sitting.Gauges
-                  where taken.CallGauge > 0 && taken.Gauges.Count > 0
-                  let isShared = taken.Gauges[^1] > most || _quietTooShort.Contains(taken.Processor)
-                  // Who shared it in a part of the turn has left the calls unforeseen.
-                  where isShared || taken.Gauges.All(gauge => gauge <= most)
-                  select (taken.CallCycles, !isShared)]
-            : [];
+        CallMoments = IsGauged && turns.Count(taken => LeavesCallsCold(taken.Last)) <= MostLeavingCold * turns.Count ? [.. Calls()] : [];
         AreCallsUnforeseen = CallFindings.Of(CallMoments).AreUnforeseenWhenQuiet;
         foreach (var taken in turns)
         {
@@ -224,6 +218,17 @@ internal sealed class SittingReadings
 
     // What lies within so long a reading is told by no gauge beside it, but by the share of those that were quiet.
     private static bool IsLong(in Reading reading) => reading.ElapsedNanoseconds > ReadRequest.LongReadingNanoseconds;
+
+    private IEnumerable<(double Cycles, bool IsQuiet)> Calls()
+    {
+        var most = (int)(TurnGauge.QuietReach * _mostLowGauge);
+        return from turn in Record.Gauges
+               where turn.CallGauge > 0 && turn.Gauges.Count > 0
+               let isShared = turn.Gauges[^1] > most || _quietTooShort.Contains(turn.Processor)
+               // Who shared it in a part of the turn has left the calls unforeseen.
+               where isShared || turn.Gauges.All(gauge => gauge <= most)
+               select (turn.CallCycles, !isShared);
+    }
 
     // After milliseconds of anything else, or of waiting, the processor foresees no call of the gauge, nor soon after, whatever it foresees
     // otherwise.
