@@ -13,9 +13,6 @@ internal sealed class SittingReadings
     // By so much the gauge reads more on a quiet core where the compiler laid it out otherwise.
     private const double MostByLayout = 1.1;
 
-    // Any turn may be interrupted.
-    private const double MostLeavingCold = 0.05;
-
     private readonly CellTimes[] _times;
     private readonly double[][] _beats;
     private readonly int[][] _places;
@@ -208,7 +205,7 @@ internal sealed class SittingReadings
 
         _quietTooShort = CoreHold.TooShort(turns.Where(taken => taken.Gauge is not null && !IsLong(taken.Last))
             .Select(taken => (taken.Gauge!, MostOfQuietCore(taken.Last.Cell))));
-        CallMoments = IsGauged && turns.Count(taken => LeavesCallsCold(taken.Last)) <= MostLeavingCold * turns.Count ? [.. Calls()] : [];
+        CallMoments = IsGauged ? [.. Calls()] : [];
         AreCallsUnforeseen = CallFindings.Of(CallMoments).AreUnforeseenWhenQuiet;
         foreach (var taken in turns)
         {
@@ -225,14 +222,10 @@ internal sealed class SittingReadings
         return from turn in Record.Gauges
                where turn.CallGauge > 0 && turn.Gauges.Count > 0
                let isShared = turn.Gauges[^1] > most || _quietTooShort.Contains(turn.Processor)
-               // Who shared it in a part of the turn has left the calls unforeseen.
+               // Who shares it from moment to moment is not gone.
                where isShared || turn.Gauges.All(gauge => gauge <= most)
                select (turn.CallCycles, !isShared);
     }
-
-    // After milliseconds of anything else, or of waiting, the processor foresees no call of the gauge, nor soon after, whatever it foresees
-    // otherwise.
-    private bool LeavesCallsCold(in Reading last) => IsLong(last) || !Record.Cells[last.Cell].Loop.IsOfOneCore();
 
     private int MostOfQuietCore(int cell) => (int)(TurnGauge.QuietReach * LowGauge(cell));
 

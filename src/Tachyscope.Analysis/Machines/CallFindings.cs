@@ -51,12 +51,8 @@ public sealed record CallFindings
     {
         ArgumentNullException.ThrowIfNull(cores);
         var most = (int)(TurnGauge.QuietReach * low);
-        return Of(cores.SelectMany(core => core.CallGauges.Take(core.Gauges.Count).Select((calls, at) => (Calls: calls, At: at))
-            .Where(moment => !IsQuiet(core, moment.At) || (IsQuiet(core, moment.At - 1) && IsQuiet(core, moment.At + 1)))
-            .Select(moment => (TurnGauge.CyclesOf(moment.Calls), IsQuiet(core, moment.At)))));
-
-        // Who shared it until just now has left the calls unforeseen.
-        bool IsQuiet(CoreHeard core, int at) => at < 0 || at >= core.Gauges.Count || core.Gauges[at] <= most;
+        return Of(cores.SelectMany(core => core.Gauges.Zip(core.CallGauges,
+            (gauge, calls) => (TurnGauge.CyclesOf(calls), gauge <= most))));
     }
 
     internal static bool IsForeseen(double cycles) => cycles <= MostForeseen;
