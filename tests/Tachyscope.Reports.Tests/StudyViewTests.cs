@@ -102,6 +102,19 @@ public sealed class StudyViewTests
     }
 
     [Fact]
+    public void A_study_told_of_a_shared_core_is_marked_among_others()
+    {
+        var simulator = new RunSimulator { SharedShare = 0.02, CallsPerReading = 500 };
+        var run = simulator.Make(1);
+        var shared = (simulator with { SharedShare = 1.3 }).Make(1).Studies[0];
+
+        var summary = RunReporter.Summary([.. new[] { run.Studies[0], shared }
+            .Select(study => TargetAnalyst.Examine(run, study, AnalysisOptions.Default))])!;
+
+        Assert.Equal([false, true], summary.Rows.Select(row => row.Figures[^1].StartsWith("on a shared core", StringComparison.Ordinal)));
+    }
+
+    [Fact]
     public void A_chain_and_chosen_columns_are_as_approved()
         => Approve(
             Shown(Answers(new() { Against = Against.Previous },

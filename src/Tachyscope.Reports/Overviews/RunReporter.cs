@@ -116,6 +116,8 @@ public static class RunReporter
         var doubts = OverviewReporter.Doubts(findings).Count(doubt => !doubt.IsNote);
         string[] open =
         [
+            // Its row stands among others of another state.
+            .. findings.Core.IsOfSharedCore ? ["on a shared core"] : (string[])[],
             .. unclear > 0 ? [Wording.Invariant($"{unclear} unclear")] : (string[])[],
             .. doubts > 0 ? [Wording.Invariant($"{doubts} caveat{(doubts == 1 ? "" : "s")}")] : (string[])[],
         ];
