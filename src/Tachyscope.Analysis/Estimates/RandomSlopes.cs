@@ -50,7 +50,6 @@ internal sealed class RandomSlopes
     private readonly double[] _usual;
     private readonly Func<double, double> _weightOf;
     private readonly Matrix<double>[] _products;
-    private readonly Vector<double>[][] _columns;
     private readonly Vector<double>[] _right;
     private readonly double[] _deviations;
     private double[][] _residuals = [];
@@ -60,7 +59,7 @@ internal sealed class RandomSlopes
     private RandomSlopes(IReadOnlyList<CoreCovariate.Rounds> sittings, double[] usual, Func<double, double> weightOf)
     {
         (_sittings, _usual, _weightOf) = (sittings, usual, weightOf);
-        (_products, _columns) = (new Matrix<double>[sittings.Count], new Vector<double>[sittings.Count][]);
+        _products = new Matrix<double>[sittings.Count];
         _right = new Vector<double>[sittings.Count];
         _deviations = [.. sittings.Select(static _ => UsualDeviation)];
     }
@@ -153,7 +152,6 @@ internal sealed class RandomSlopes
             var weighted = Matrix<double>.Build.DiagonalOfDiagonalArray(
                 Array.ConvertAll(weights[sitting], weight => weight / (_deviations[sitting] * _deviations[sitting]))) * terms;
             _products[sitting] = weighted.TransposeThisAndMultiply(terms);
-            _columns[sitting] = [.. _products[sitting].EnumerateColumns()];
             _right[sitting] = weighted.TransposeThisAndMultiply(Vector<double>.Build.Dense(rounds.Logs));
         }
     }
@@ -203,7 +201,8 @@ internal sealed class RandomSlopes
             own.SetDiagonal(own.Diagonal() + ofSpread);
             var solved = own.Cholesky();
             // Column by column: of a matrix each would be solved for on a thread of its own.
-            told[sitting] = Matrix<double>.Build.DenseOfColumnVectors(Array.ConvertAll(_columns[sitting], solved.Solve));
+            told[sitting] = Matrix<double>.Build.DenseOfColumnVectors(
+                _products[sitting].EnumerateColumns().Select(column => solved.Solve(column)));
             values[sitting] = solved.Solve(_right[sitting]);
             unlikely += solved.DeterminantLn;
         }
