@@ -227,7 +227,8 @@ public sealed class DoubtTests
         var clean = Clean with { Sittings = sittings, Rounds = rounds };
         var (found, without) = (Examine(OptimisedLate(clean, early)), Examine(clean.Make(1)));
 
-        Assert.Matches($"^in 1 of {sittings} sittings? code was optimised after reading had begun: v1, a lamp took 9\\.\\d times as long or more",
+        Assert.Matches($"^in 1 of {sittings} sittings? code was optimised after reading had begun: v1, a lamp took 9\\.\\d times as long "
+            + "or more",
             Assert.Single(found.Caveats, caveat => caveat.Name == "optimised-late").Evidence);
         Assert.InRange(found.Inputs[0].Cells[1].NanosecondsPerCall.Estimate / without.Inputs[0].Cells[1].NanosecondsPerCall.Estimate,
             0.98, 1.02);
