@@ -178,18 +178,20 @@ internal static class Pools
     private sealed class Lines
     {
         private readonly int[] _next;
+        private readonly int _first;
         private readonly int _count;
 
         public Lines(int count, int everyBytes)
         {
             var every = everyBytes / sizeof(int);
-            (_count, _next) = (count, GC.AllocateArray<int>((count + 1) * every, pinned: true));
+            (_next, _first) = LargePages.Make(count * every);
+            _count = count;
             int[] order = [.. Enumerable.Range(1, count - 1)];
             new Random(1).Shuffle(order);
-            var at = 0;
+            var at = _first;
             foreach (var line in order)
             {
-                at = _next[at] = line * every;
+                at = _next[at] = _first + (line * every);
             }
         }
 
@@ -197,7 +199,7 @@ internal static class Pools
 
         public int Walk(int lines)
         {
-            var at = 0;
+            var at = _first;
             for (var line = 1; line < lines; line++)
             {
                 at = _next[at];

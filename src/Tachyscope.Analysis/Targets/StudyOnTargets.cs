@@ -12,9 +12,10 @@ public sealed record StudyOnTargets(IReadOnlyList<StudyFindings> Targets, IReadO
     public const double WideShare = 0.015;
 
     /// <summary>
-    /// The same as a part of the difference itself, both as logarithms: what is twice as fast need not be known as closely.
+    /// The same as a part of the difference itself, both as logarithms: what is twice as fast need not be known as closely, and a fifth
+    /// of what it is leaves no doubt of it.
     /// </summary>
-    public const double WidePart = 0.05;
+    public const double WidePart = 0.2;
 
     /// <summary>A row compared with itself on the first target; null where one of the two has no figures.</summary>
     /// <param name="row">Index of the row.</param>
