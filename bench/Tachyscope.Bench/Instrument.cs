@@ -54,6 +54,17 @@ internal static class Instrument
         return (run, Stopwatch.GetElapsedTime(started).TotalSeconds);
     }
 
+    /// <summary>What the tool writes to its standard output.</summary>
+    public static async Task<string> ToolAsync(params string[] arguments)
+    {
+        string[] command = ["exec", Tool, .. arguments];
+        using var process = Process.Start(new ProcessStartInfo(DotnetHost.Path, command) { RedirectStandardOutput = true,
+            UseShellExecute = false })!;
+        var text = await process.StandardOutput.ReadToEndAsync();
+        await process.WaitForExitAsync();
+        return text;
+    }
+
     /// <summary>Has the stopwatch loop measure the same cases in the same time; nanoseconds per call of every batch, by variant.</summary>
     public static async Task<IReadOnlyList<(string Name, double[] Batches)>> MeasureByHandAsync(string study, double seconds,
         bool inTurn = false)

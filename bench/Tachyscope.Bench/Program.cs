@@ -73,7 +73,7 @@ switch (args.FirstOrDefault())
             "usage: known-cost [RUNTIME] | shapes [RUNTIME] [SHAPE…] | usage | calls | allocation | scale | pages | "
                 + "history [RUNS] [SERVER] | listings | answers | pooling | testing [RUNS]"
             + " | try TOOL [RUNS] | bad-hour FOLDER"
-            + " | speeds [simulated|provoked|small|pools|cold] [RUNS]"
+            + " | speeds [simulated|provoked|explained|small|pools|cold] [RUNS]"
             + " | everyday [RUNS] [PART OF A NAME] [FOLDER] | targets STUDIES-FOLDER [RUNS] | gate STUDIES-FOLDER [GATES]"
             + " | pinpoint TOOL [HUNTS]"
             + " | guests tests/Tachyscope.Guests/sources [RUNS]"

@@ -5,7 +5,6 @@ using Tachyscope.Lab.Experiments;
 using Tachyscope.Lab.Machines;
 using Tachyscope.Lab.Workers;
 using Tachyscope.Runs;
-using Tachyscope.Working;
 using static Tachyscope.Bench.Printing;
 
 namespace Tachyscope.Bench;
@@ -62,11 +61,7 @@ internal static class SchedulePart
     private static async Task<double> SecondsAsync(params string[] arguments)
     {
         var started = Stopwatch.GetTimestamp();
-        string[] command = ["exec", Instrument.Tool, .. arguments];
-        using var process = Process.Start(new ProcessStartInfo(DotnetHost.Path, command) { RedirectStandardOutput = true,
-            UseShellExecute = false })!;
-        await process.StandardOutput.ReadToEndAsync();
-        await process.WaitForExitAsync();
+        await Instrument.ToolAsync(arguments);
         return Stopwatch.GetElapsedTime(started).TotalSeconds;
     }
 

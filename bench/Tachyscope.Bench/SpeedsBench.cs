@@ -20,12 +20,14 @@ internal static class SpeedsBench
 {
     private const int SimulatedRuns = 500;
     private const int DefaultRuns = 10;
+    private const string Supported = ": supported";
+    private const string NotSupported = ": not supported";
     private const int LineBytes = 128;
     private const int Lines = 128;
     private static readonly string[] Turned = ["pool: guessed or not", "pool: table or steps"];
 
     /// <summary>Runs one part, or all of them, and prints the figures.</summary>
-    /// <param name="part">"simulated", "provoked", "small", "pools", "cold", or null for all.</param>
+    /// <param name="part">"simulated", "provoked", "explained", "small", "pools", "cold", or null for all.</param>
     /// <param name="runs">Runs of each provoked study; ten by default.</param>
     public static async Task<int> RunAsync(string? part, int runs)
     {
@@ -34,6 +36,7 @@ internal static class SpeedsBench
         bool Has(string one) => part is null || part == one;
         claims.AddRange(Has("simulated") ? Simulated() : []);
         claims.AddRange(Has("provoked") ? await ProvokedAsync(runs) : []);
+        claims.AddRange(Has("explained") ? await ExplainedAsync(runs) : []);
         claims.AddRange(Has("small") ? await SmallAsync(runs) : []);
         claims.AddRange(Has("pools") ? await PoolsAsync() : []);
         claims.AddRange(Has("cold") ? await ColdAsync() : []);
@@ -108,6 +111,33 @@ internal static class SpeedsBench
             Claim.AtLeast("two speeds found where they were provoked", (double)found / all, 0.9),
             Claim.AtLeast("the provoked cause named", (double)named / all, 0.8),
             Claim.AtMost("several speeds claimed of a loop that has one", (double)ofOne / judged, 0.02),
+        ];
+    }
+
+    // Of code that its profile decides, and of code that no switch of the runtime's has a part in; each is tried with two of them.
+    private static async Task<IReadOnlyList<Claim>> ExplainedAsync(int runs)
+    {
+        var (told, right, wrong) = (0, 0, 0);
+        foreach (var (study, expected, other) in ((string, string, string)[])
+            [("placed: profiled", Supported, NotSupported), ("placed: compiled", NotSupported, Supported)])
+        {
+            for (var run = 1; run <= runs; run++)
+            {
+                var text = await Instrument.ToolAsync("run", Instrument.StudiesAssembly, "--only", study, "--explain", "speeds",
+                    "--plain", "--seed", run.ToString(CultureInfo.InvariantCulture));
+                string[] lines = [.. text.Split('\n').Where(line => line.Contains(" with Tiered", StringComparison.Ordinal))];
+                Say($"{run,3} {study,-18} {(lines.Length == 0 ? "nothing was tried" : "")}");
+                lines.ToList().ForEach(line => Console.WriteLine($"      {line}"));
+                told += lines.Length;
+                right += lines.Count(line => line.Contains(expected, StringComparison.Ordinal));
+                wrong += lines.Count(line => line.Contains(other, StringComparison.Ordinal));
+            }
+        }
+
+        return
+        [
+            Claim.AtLeast("what has a part in two speeds, or none, told as it was provoked", (double)right / told, 0.8),
+            Claim.AtMost("the same told the other way about", (double)wrong / told, 0.05),
         ];
     }
 
