@@ -162,7 +162,7 @@ internal static class EverydayBench
         {
             double[] pairs = [.. from pair in Pairs(Runs)
                                  from cell in Cells(pair.First.Findings)
-                                 where IsOfQuietCore(pair.First.Findings, cell) && IsOfQuietCore(pair.Second.Findings, cell)
+                                 where IsContrastOfQuietCore(pair.First.Findings, cell) && IsContrastOfQuietCore(pair.Second.Findings, cell)
                                  let first = Find(pair.First.Findings, cell).Contrast
                                  let second = Find(pair.Second.Findings, cell).Contrast
                                  where first is not null && second is not null
@@ -236,6 +236,11 @@ internal static class EverydayBench
         private static bool IsOfQuietCore(IReadOnlyList<StudyFindings> findings, (string Study, string Variant) cell)
             => findings.First(study => study.Study.Name == cell.Study).Core is not { IsKnown: true } core
                 || (core.IsQuiet && !Find(findings, cell).IsOfSharedCore);
+
+        // Of both that are compared.
+        private static bool IsContrastOfQuietCore(IReadOnlyList<StudyFindings> findings, (string Study, string Variant) cell)
+            => IsOfQuietCore(findings, cell) && IsOfQuietCore(findings, (cell.Study, findings.First(study => study.Study.Name == cell.Study)
+                .Inputs[0].Cells.First(found => found.Variant.IsBaseline).Variant.Name));
 
         private static bool KnowsSeveral(IReadOnlyList<StudyFindings> findings, (string Study, string Variant) cell)
             => findings.First(study => study.Study.Name == cell.Study).Caveats
