@@ -17,13 +17,6 @@ internal static class Placed
 
     // The compiler takes it for what it is, so that a process has one of two codes.
     private static readonly bool IsLong = Random.Shared.Next(2) == 1;
-
-    // What the compiler's profile sees is what comes first.
-    private const int CallsOfProfile = 20_000;
-    private static readonly Beacon Usual = new Steady();
-    private static readonly Beacon First = Random.Shared.Next(2) == 1 ? new Blinking() : Usual;
-    private static int s_calls;
-
     private static readonly int Begin = Random.Shared.Next(2) == 1 ? Crossing : Aligned;
 
     /// <summary>Compiled in one of two ways.</summary>
@@ -33,10 +26,6 @@ internal static class Placed
     /// <summary>Its data lie in one of two ways.</summary>
     public static Study Data => Study.Of("placed: data").Input("levels", () => At(Begin))
         .Baseline("steady", levels => BySteps(levels)).Variant("drawn", ByVectors).Agree((_, _) => true);
-
-    /// <summary>Compiled by what its first calls met, which is one of two things; the later ones meet the same in every process.</summary>
-    public static Study Profiled => Study.Of("placed: profiled").Input("levels", Made)
-        .Baseline("steady", Everyday.SumByLoop).Variant("drawn", SumByBeacon).Agree((_, _) => true);
 
     /// <summary>One speed.</summary>
     public static Study One => Study.Of("placed: one").Input("levels", Made)
@@ -83,19 +72,6 @@ internal static class Placed
             {
                 sum += levels[index];
             }
-        }
-
-        return sum;
-    }
-
-    private static double SumByBeacon(double[] levels)
-    {
-        var beacon = s_calls < CallsOfProfile ? First : Usual;
-        s_calls += s_calls < CallsOfProfile ? 1 : 0;
-        var sum = 0.0;
-        foreach (var level in levels)
-        {
-            sum += beacon.Dimmed(level);
         }
 
         return sum;
@@ -148,20 +124,5 @@ internal static class Placed
         }
 
         return Vector.Sum(one | two | three | four);
-    }
-
-    private abstract class Beacon
-    {
-        public abstract double Dimmed(double level);
-    }
-
-    private sealed class Steady : Beacon
-    {
-        public override double Dimmed(double level) => level;
-    }
-
-    private sealed class Blinking : Beacon
-    {
-        public override double Dimmed(double level) => -level;
     }
 }

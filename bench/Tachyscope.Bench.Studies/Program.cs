@@ -13,6 +13,6 @@ return await Studies.RunAsync(
     [
         KnownCost.Study, Twins.Study, Twins.LookUps, AcrossTargets.Study, Allocation.Study, Gated.Study, Calls.Study,
         .. Everyday.All, .. Shapes.All, .. Usage.All, .. Pools.All, Pools.Walk, Pools.WalkOverPages, Placed.Compiled, Placed.Data,
-            Placed.Profiled, Placed.One,
+            Placed.One,
         Placed.TwoPercent,
     ]);
