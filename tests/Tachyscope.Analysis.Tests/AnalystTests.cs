@@ -379,6 +379,10 @@ public sealed class AnalystTests
         Assert.True(Worth(calm with { SittingDeviation = 0.05 }) > 2 * calm.Sittings);
         // What is a tenth of the time need not be known to as many per cent.
         Assert.InRange(Worth(calm with { Times = [100, 10], Bytes = new long[2], SittingDeviation = 0.02 })!.Value, 0, calm.Sittings);
+        // ± 6 % are enough of twice as fast, and not of a difference that is smaller itself.
+        var wide = calm with { Bytes = new long[2], SittingDeviation = 0.04 };
+        Assert.InRange(Worth(wide with { Times = [100, 50] })!.Value, 0, calm.Sittings);
+        Assert.True(Worth(wide with { Times = [100, 90] }) > calm.Sittings);
         // One of two is half of them; one of three is not.
         Assert.True(Worth(calm with { Unrest = [1, 1, 50] }) > calm.Sittings);
         Assert.InRange(Worth(calm with { Times = [100, 98, 60, 70], Bytes = new long[4], Unrest = [1, 1, 1, 50] })!.Value, 0,

@@ -13,7 +13,7 @@ internal static class CoreHold
     // In an hour in which hardly any reading began beside a quiet core it was a half and a little more by chance, in one sitting or another.
     private const double LeastShare = 0.6;
 
-    /// <summary>Processors of which most readings that began beside a quiet core did not end beside one.</summary>
+    /// <summary>Processors of which too few readings that began beside a quiet core ended beside one.</summary>
     /// <param name="turns">Each turn's gauges, and the largest one of a quiet core.</param>
     public static HashSet<int> TooShort(IEnumerable<(TurnGauge Gauge, int Most)> turns)
         => [.. turns.GroupBy(turn => turn.Gauge.Processor).Where(IsTooShort).Select(processor => processor.Key)];
