@@ -43,7 +43,13 @@ internal static class SpeedsBench
             Console.WriteLine($"{(claim.IsReached ? "reached" : "MISSED "),-8} {claim.What,-66} {claim.Figure,-10} asked: {claim.Asked}");
         }
 
-        return claims.Count > 0 && claims.TrueForAll(claim => claim.IsReached) ? 0 : claims.Count == 0 ? 2 : 1;
+        if (claims.Count == 0)
+        {
+            Console.Error.WriteLine($"\"{part}\" is no part of speeds: simulated, provoked, explained, small, pools, cold, or none for all.");
+            return 2;
+        }
+
+        return claims.TrueForAll(claim => claim.IsReached) ? 0 : 1;
     }
 
     // Two heaps of the spread that layout has, one of which comes in 40 % of placements; and one heap.

@@ -264,6 +264,9 @@ public static class Quantity
 
     private static string Reach(double value, double reach)
     {
+        // Of a large factor no more is known before the point either.
+        var unit = double.IsFinite(reach) && reach > 0 ? Math.Pow(10, Math.Max(0, Math.Min(Exponent(reach) - 1, Exponent(value) - 2))) : 1;
+        (value, reach) = unit > 1 ? (Math.Round(value / unit) * unit, Math.Round(reach / unit) * unit) : (value, reach);
         var decimals = Decimals(value, reach);
         return double.IsFinite(reach) ? $"{Fixed(value, decimals)} ± {Fixed(reach, decimals)}" : $"{Digits(value, 3)} ± ?";
     }
