@@ -36,7 +36,7 @@ internal static class Pools
     public static Study Walk => Study.Of("cold: walk").Input("128 lines", () => new Lines(128, everyBytes: 128))
         .Baseline("in no order", lines => lines.Walk()).Variant("half of it", lines => lines.Walk(64)).Agree((_, _) => true);
 
-    /// <summary>The same with each line on a page of its own, as they lie in much memory.</summary>
+    /// <summary>The same with lines so far from each other that none is fetched ahead with another.</summary>
     public static Study WalkOverPages => Study.Of("cold: pages").Input("128 lines", () => new Lines(128, everyBytes: 4_096 + 128))
         .Baseline("in no order", lines => lines.Walk()).Variant("half of it", lines => lines.Walk(64)).Agree((_, _) => true);
 

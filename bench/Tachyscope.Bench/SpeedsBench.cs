@@ -22,13 +22,20 @@ internal static class SpeedsBench
     private const int DefaultRuns = 10;
     private const int LineBytes = 128;
     private const int Lines = 128;
+    private static readonly string[] Parts = ["simulated", "provoked", "explained", "small", "pools", "cold"];
     private static readonly string[] Turned = ["pool: guessed or not", "pool: table or steps"];
 
     /// <summary>Runs one part, or all of them, and prints the figures.</summary>
-    /// <param name="part">"simulated", "provoked", "explained", "small", "pools", "cold", or null for all.</param>
+    /// <param name="part">One of its parts, or null for all.</param>
     /// <param name="runs">Runs of each provoked study; ten by default.</param>
     public static async Task<int> RunAsync(string? part, int runs)
     {
+        if (part is not null && !Parts.Contains(part))
+        {
+            Console.Error.WriteLine($"\"{part}\" is no part of speeds: {string.Join(", ", Parts)}, or none for all.");
+            return 2;
+        }
+
         runs = runs > 0 ? runs : DefaultRuns;
         var claims = new List<Claim>();
         bool Has(string one) => part is null || part == one;
@@ -41,12 +48,6 @@ internal static class SpeedsBench
         foreach (var claim in claims)
         {
             Console.WriteLine($"{(claim.IsReached ? "reached" : "MISSED "),-8} {claim.What,-66} {claim.Figure,-10} asked: {claim.Asked}");
-        }
-
-        if (claims.Count == 0)
-        {
-            Console.Error.WriteLine($"\"{part}\" is no part of speeds: simulated, provoked, explained, small, pools, cold, or none for all.");
-            return 2;
         }
 
         return claims.TrueForAll(claim => claim.IsReached) ? 0 : 1;
@@ -199,7 +200,7 @@ internal static class SpeedsBench
         Say($"a walk of {Lines} lines in no order, {seconds:0} s; nanoseconds a line");
         for (var level = 0; level <= sizes.Count; level++)
         {
-            // Of much memory each line lies on a page of its own, and finding that takes part of the time.
+            // From the third level on what lies near by is fetched ahead.
             var cell = level < 2 ? near : far;
             var time = level == 0 ? cell.NanosecondsPerCall : cell.Cold[level - 1].NanosecondsPerCall;
             var walked = time.Estimate / (Lines - 1);

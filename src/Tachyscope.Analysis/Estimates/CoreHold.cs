@@ -10,7 +10,8 @@ internal static class CoreHold
 {
     // Of nine saved runs of everyday code, what was read between two quiet gauges was within 2 % of what a quiet core takes in 119 of 143
     // cells where this share of their sitting was a half and more, and in 4 of 53 where it was a third and less: 0.3 to 1.6 times as long.
-    // In an hour in which hardly any reading began beside a quiet core it was a half and a little more by chance, in one sitting or another.
+    // In an hour in which hardly any reading began beside a quiet core it was a little more than a half in one sitting or another, by
+    // chance.
     private const double LeastShare = 0.6;
 
     /// <summary>Processors of which too few readings that began beside a quiet core ended beside one.</summary>

@@ -264,9 +264,6 @@ public static class Quantity
 
     private static string Reach(double value, double reach)
     {
-        // Of a large factor no more is known before the point either.
-        var unit = double.IsFinite(reach) && reach > 0 ? Math.Pow(10, Math.Max(0, Math.Min(Exponent(reach) - 1, Exponent(value) - 2))) : 1;
-        (value, reach) = unit > 1 ? (Math.Round(value / unit) * unit, Math.Round(reach / unit) * unit) : (value, reach);
         var decimals = Decimals(value, reach);
         return double.IsFinite(reach) ? $"{Fixed(value, decimals)} ± {Fixed(reach, decimals)}" : $"{Digits(value, 3)} ± ?";
     }
@@ -299,13 +296,18 @@ public static class Quantity
     {
         var forReach = double.IsFinite(reach) && reach > 0 ? 1 - Exponent(reach) : MostDecimals;
         var forValue = value == 0 ? 2 : 2 - Exponent(value);
-        return Math.Clamp(Math.Min(forReach, forValue + 2), 0, MostDecimals);
+        return Math.Clamp(Math.Min(forReach, Math.Max(0, forValue + 2)), Math.Min(0, forValue), MostDecimals);
     }
 
     private static int Exponent(double value) => value == 0 ? 0 : (int)Math.Floor(Math.Log10(Math.Abs(value)));
 
+    // Fewer than none round before the point.
     private static string Fixed(double value, int decimals)
-        => value.ToString(string.Create(CultureInfo.InvariantCulture, $"N{decimals}"), CultureInfo.InvariantCulture);
+    {
+        var unit = Math.Pow(10, -decimals);
+        var shown = decimals < 0 ? Math.Round(value / unit) * unit : value;
+        return shown.ToString(string.Create(CultureInfo.InvariantCulture, $"N{Math.Max(0, decimals)}"), CultureInfo.InvariantCulture);
+    }
 
     private static (double Size, string Name) Unit((double Size, string Name)[] units, double value)
         => Array.Find(units, unit => Math.Abs(value) >= unit.Size) is { Name: not null } found ? found : units[^1];
